@@ -1,0 +1,260 @@
+import "./ledger.css";
+import { Input, Select, Table, type TableColumnType } from "antd";
+import { useCallback } from "react";
+import { Form, Link, useLoaderData, useNavigate, useSearchParams } from "react-router";
+import { formatNumber } from "../../../core/quantity/format";
+import { dbContext } from "../../server/contexts.server";
+import { dayBounds } from "../../server/day.server";
+import { listMeters } from "../../server/meters.server";
+import {
+  findReading,
+  judgementsOf,
+  ledgerPage,
+  ledgerQuerySchema,
+  pageSize,
+  type ReadingRow,
+} from "../../server/readings.server";
+import { rulesInForce } from "../../server/rules.server";
+import { listSites } from "../../server/sites.server";
+import { useKey } from "../../shared/keys";
+import { ReadingEvidencePanel } from "../../shared/ReadingEvidence";
+import { showTime } from "../../shared/time";
+import { VerdictMark } from "../../shared/VerdictMark";
+import type { Route } from "./+types/ledger";
+
+export const meta: Route.MetaFunction = () => [{ title: "Ledger · Brintel" }];
+
+export async function loader({ url, context }: Route.LoaderArgs) {
+  const db = context.get(dbContext);
+  const query = ledgerQuerySchema.parse(
+    Object.fromEntries([...url.searchParams].filter(([, v]) => v !== "")),
+  );
+  const { zone } = (await rulesInForce(db)).rules;
+  const [page, sites, meters] = await Promise.all([
+    ledgerPage(db, query, dayBounds(zone)),
+    listSites(db),
+    listMeters(db),
+  ]);
+  const chosen = url.searchParams.get("reading");
+  const reading = chosen ? ((await findReading(db, chosen)) ?? null) : null;
+  return {
+    ...page,
+    query,
+    pageSize,
+    zone,
+    sites: sites.map(({ id, name }) => ({ value: id, label: name })),
+    meters: meters.map(({ id, code }) => ({ value: id, label: code })),
+    reading,
+    judgements: reading ? await judgementsOf(db, reading.id) : [],
+  };
+}
+
+export default function Ledger() {
+  const { rows, total, query, pageSize, zone, sites, meters, reading, judgements } =
+    useLoaderData<typeof loader>();
+  const [params] = useSearchParams();
+  const navigate = useNavigate();
+  const withParams = useCallback(
+    (changes: Record<string, string | undefined>) => {
+      const next = new URLSearchParams(params);
+      for (const [key, value] of Object.entries(changes)) {
+        if (value) next.set(key, value);
+        else next.delete(key);
+      }
+      return `/ledger?${next}`;
+    },
+    [params],
+  );
+  const open = useCallback(
+    (id: string | undefined) => navigate(withParams({ reading: id }), { preventScrollReset: true }),
+    [navigate, withParams],
+  );
+  const at = rows.findIndex((r) => r.id === reading?.id);
+  const step = (by: number) => open(rows[Math.max(0, Math.min(rows.length - 1, at < 0 ? 0 : at + by))]?.id);
+  useKey("down", "↓", "Evidence of the next reading", () => step(1));
+  useKey("up", "↑", "Evidence of the reading before", () => step(-1));
+  const filter = (name: string, value: string | undefined) =>
+    submitFilter(withParams({ [name]: value, page: undefined, reading: undefined }));
+  const submitFilter = (to: string) => navigate(to, { preventScrollReset: true });
+  const exportQuery = new URLSearchParams(
+    [...params].filter(([key]) => key !== "page" && key !== "reading"),
+  ).toString();
+
+  const columns = (
+    [
+      {
+        key: "taken_at",
+        title: "When",
+        sorter: true,
+        render: (_, r) => (
+          <Link
+            to={withParams({ reading: r.id })}
+            preventScrollReset
+            onClick={(e) => e.stopPropagation()}
+            className="nowrap"
+          >
+            {showTime(r.taken_at, zone, "both")}
+          </Link>
+        ),
+      },
+      { key: "site", title: "Site", sorter: true, render: (_, r) => r.site },
+      {
+        key: "sample",
+        title: "Sample",
+        sorter: true,
+        render: (_, r) => <span className="m">{r.sample}</span>,
+      },
+      {
+        key: "value",
+        title: "pH",
+        sorter: true,
+        align: "right" as const,
+        render: (_, r) => (
+          <span className="m ledger-value">{r.value === null ? "–" : formatNumber(r.value, 2)}</span>
+        ),
+      },
+      {
+        key: "temperature",
+        title: "°C",
+        align: "right" as const,
+        render: (_, r) => (
+          <span className="m">{r.temperature_c === null ? "" : formatNumber(r.temperature_c, 1)}</span>
+        ),
+      },
+      {
+        key: "verdict",
+        title: "Verdict",
+        sorter: true,
+        render: (_, r) => <VerdictMark verdict={r.verdict} word />,
+      },
+      { key: "meter", title: "Meter", sorter: true, render: (_, r) => r.meter },
+    ] satisfies TableColumnType<ReadingRow>[]
+  ).map((column) => ({
+    ...column,
+    ...("sorter" in column
+      ? {
+          sortOrder:
+            query.sort === column.key
+              ? query.order === "asc"
+                ? ("ascend" as const)
+                : ("descend" as const)
+              : null,
+        }
+      : {}),
+  }));
+
+  return (
+    <>
+      <main>
+        <div className="pagehead">
+          <div>
+            <h1>Ledger</h1>
+            <p className="sub">
+              {total} {total === 1 ? "reading" : "readings"}
+              {params.size > 0 ? " as filtered" : ""}. Choose one to see what it rests on.
+            </p>
+          </div>
+          <div>
+            <a className="calm" href={`/ledger/export.csv?${exportQuery}`} download>
+              Export as CSV
+            </a>
+            <a className="calm" href={`/ledger/export.json?${exportQuery}`} download>
+              as JSON
+            </a>
+          </div>
+        </div>
+        <Form
+          className="filters"
+          onSubmit={(event) => {
+            event.preventDefault();
+            const form = new FormData(event.currentTarget);
+            filter("text", String(form.get("text") ?? ""));
+          }}
+        >
+          <Select
+            aria-label="Site"
+            placeholder="Every site"
+            allowClear
+            value={query.site ?? null}
+            options={sites}
+            onChange={(v) => filter("site", v ?? undefined)}
+          />
+          <Select
+            aria-label="Meter"
+            placeholder="Every meter"
+            allowClear
+            value={query.meter ?? null}
+            options={meters}
+            onChange={(v) => filter("meter", v ?? undefined)}
+          />
+          <Select
+            aria-label="Verdict"
+            placeholder="Every verdict"
+            allowClear
+            value={query.verdict ?? null}
+            options={["sound", "qualified", "held", "void"].map((value) => ({ value, label: value }))}
+            onChange={(v) => filter("verdict", v ?? undefined)}
+          />
+          <Input
+            aria-label="From"
+            type="date"
+            value={query.from ?? ""}
+            onChange={(e) => filter("from", e.target.value)}
+          />
+          <Input
+            aria-label="To"
+            type="date"
+            value={query.to ?? ""}
+            onChange={(e) => filter("to", e.target.value)}
+          />
+          <Input.Search
+            aria-label="Sample"
+            name="text"
+            placeholder="Sample"
+            defaultValue={query.text ?? ""}
+            onSearch={(text) => filter("text", text)}
+          />
+        </Form>
+        <Table<ReadingRow>
+          className="ledger"
+          rowKey="id"
+          dataSource={rows}
+          scroll={{ x: 640 }}
+          showSorterTooltip={false}
+          locale={{ emptyText: "No reading is found. Clear a filter, or take one." }}
+          rowClassName={(row) => (row.id === reading?.id ? "chosen" : "")}
+          onRow={(row) => ({ onClick: () => open(row.id) })}
+          pagination={{
+            current: query.page,
+            pageSize,
+            total,
+            showSizeChanger: false,
+            hideOnSinglePage: true,
+            showTotal: (all, [from, to]) => `${from} – ${to} of ${all}`,
+          }}
+          onChange={(pagination, _filters, sorter, { action }) => {
+            const by = Array.isArray(sorter) ? sorter[0] : sorter;
+            const sorting =
+              action === "sort"
+                ? {
+                    sort: by?.order ? String(by.columnKey) : undefined,
+                    order: by?.order === "ascend" ? "asc" : undefined,
+                    page: undefined,
+                  }
+                : { page: String(pagination.current ?? 1) };
+            submitFilter(withParams({ ...sorting, reading: undefined }));
+          }}
+          columns={columns}
+        />
+      </main>
+      {reading && (
+        <ReadingEvidencePanel
+          reading={reading}
+          judgements={judgements}
+          zone={zone}
+          back={withParams({ reading: undefined })}
+        />
+      )}
+    </>
+  );
+}

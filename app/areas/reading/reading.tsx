@@ -1,0 +1,43 @@
+import { useCallback, useMemo } from "react";
+import { useLoaderData } from "react-router";
+import { meterReadingFolding } from "../../../core/analysis/meterReading";
+import type { Capture } from "../../../core/bench/capture";
+import { replay } from "../../../core/bench/event";
+import { dbContext, personContext } from "../../server/contexts.server";
+import { loadReading } from "../../server/readingPage.server";
+import { useBench } from "../../shared/bench/useBench";
+import type { Route } from "./+types/reading";
+import { ReadingBench } from "./ReadingBench";
+import { ReadingReport } from "./ReadingReport";
+
+export const meta: Route.MetaFunction = () => [{ title: "Reading · Brintel" }];
+
+export const loader = ({ params, context }: Route.LoaderArgs) =>
+  loadReading(context.get(dbContext), params.workId, context.get(personContext));
+
+export default function ReadingPage() {
+  const loaded = useLoaderData<typeof loader>();
+  const { work, events, person } = loaded;
+  const bench = useBench(work.id, events, meterReadingFolding, person.id);
+  const { add, undo } = bench;
+  const moves = useMemo(
+    () => ({
+      rinsed: (station: number) => add({ type: "rinsed", station }),
+      placed: (station: number) => add({ type: "placed", station }),
+      // A portion of a sample cannot be left out: a duplicate is two.
+      skipped: () => undefined,
+      captured: (station: number, capture: Capture) => add({ type: "captured", station, capture }),
+      finished: () => add({ type: "finished" }),
+      undo,
+    }),
+    [add, undo],
+  );
+  const abandon = useCallback(() => add({ type: "abandoned", reason: "Given up at the bench." }), [add]);
+  const state = bench.state ?? replay(events, meterReadingFolding).state;
+  if (!state) throw new Error("A reading without a beginning.");
+  return state.status === "open" ? (
+    <ReadingBench loaded={loaded} bench={bench} state={state} moves={moves} onAbandon={abandon} />
+  ) : (
+    <ReadingReport loaded={loaded} state={state} />
+  );
+}

@@ -1,0 +1,200 @@
+import { Input, Select } from "antd";
+import { useState } from "react";
+import {
+  data,
+  Form,
+  Link,
+  redirect,
+  useActionData,
+  useLoaderData,
+  useNavigation,
+  useSearchParams,
+} from "react-router";
+import { ulid } from "ulid";
+import { z } from "zod";
+import { localDate } from "../../../core/calibration/validity";
+import { formatNumber } from "../../../core/quantity/format";
+import { calibrationsOf } from "../../server/calibrations.server";
+import { dbContext, personContext } from "../../server/contexts.server";
+import { findMeter } from "../../server/meters.server";
+import { rulesInForce } from "../../server/rules.server";
+import { findSite, listSites } from "../../server/sites.server";
+import { startReading } from "../../server/starts.server";
+import { DueMark } from "../../shared/DueMark";
+import { showTime } from "../../shared/time";
+import { VerdictMark } from "../../shared/VerdictMark";
+import type { Route } from "./+types/startReading";
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `Reading with ${loaderData?.meter.code} · Brintel` },
+];
+
+export async function loader({ params, context }: Route.LoaderArgs) {
+  const db = context.get(dbContext);
+  const meter = await findMeter(db, params.meterId);
+  if (!meter) throw new Response("No such meter", { status: 404 });
+  const { rules } = await rulesInForce(db);
+  const now = new Date().toISOString();
+  const [calibration] = await calibrationsOf(db, meter.id, 1);
+  return {
+    meter,
+    sites: await listSites(db),
+    calibration: calibration ?? null,
+    now,
+    today: localDate(now, rules.zone),
+    zone: rules.zone,
+    ids: { work: ulid(), event: ulid() },
+  };
+}
+
+const startSchema = z.object({
+  work: z.ulid(),
+  event: z.ulid(),
+  site: z.string().min(1, { error: "Choose where the water is from." }),
+  sample: z
+    .string()
+    .trim()
+    .min(1, { error: "Give the sample the name on its bottle." })
+    .max(40, { error: "Keep the sample's name under 41 characters." }),
+});
+
+export async function action({ request, params, context }: Route.ActionArgs) {
+  const db = context.get(dbContext);
+  const meter = await findMeter(db, params.meterId);
+  if (!meter) throw new Response("No such meter", { status: 404 });
+  const parsed = startSchema.safeParse(Object.fromEntries(await request.formData()));
+  if (!parsed.success) return data({ message: parsed.error.issues[0]?.message ?? "" }, { status: 422 });
+  const site = await findSite(db, parsed.data.site);
+  if (!site) return data({ message: "This site is gone. Choose another." }, { status: 422 });
+  if (meter.display === "signal" && (await calibrationsOf(db, meter.id, 1)).length === 0) {
+    return data(
+      {
+        message: `${meter.code} has never been calibrated, so its signal has no pH yet. Calibrate it first.`,
+      },
+      { status: 422 },
+    );
+  }
+  const start = {
+    work_id: parsed.data.work,
+    event_id: parsed.data.event,
+    by: context.get(personContext).id,
+    at: new Date().toISOString(),
+  };
+  await startReading(db, start, meter, site, parsed.data.sample);
+  return redirect(`/readings/${parsed.data.work}`);
+}
+
+/** E1 of "Feed borehole E1", SB of "Settling basin": what people write on a bottle. */
+function initials(site: string): string {
+  const words = site.split(/[\s']+/).filter((w) => /^[A-Z0-9]/i.test(w));
+  const code = words.find((w) => /^[A-Z]\d+$/.test(w));
+  return (
+    code ??
+    words
+      .slice(0, 2)
+      .map((w) => w[0]?.toUpperCase())
+      .join("")
+  );
+}
+
+export default function StartReading() {
+  const { meter, sites, calibration, now, today, zone, ids } = useLoaderData<typeof loader>();
+  const [query] = useSearchParams();
+  const answer = useActionData<typeof action>();
+  const busy = useNavigation().state !== "idle";
+  const named = (id: string | undefined) => {
+    const site = sites.find((s) => s.id === id);
+    return site ? `${initials(site.name)}-${today.slice(5).replace("-", "")}` : "";
+  };
+  const [site, setSite] = useState<string | undefined>(query.get("site") ?? sites[0]?.id);
+  const [sample, setSample] = useState(named(query.get("site") ?? sites[0]?.id));
+  return (
+    <main className="narrow">
+      <h1>Take a reading with {meter.code}</h1>
+      <p className="sub">pH in duplicate: two portions, one after the other.</p>
+      <CalibrationState meter={meter} calibration={calibration} now={now} zone={zone} />
+      {sites.length === 0 ? (
+        <p className="note">
+          <DueMark /> <Link to="/sites">Say first where you take your water</Link>
+        </p>
+      ) : (
+        <Form method="post" className="form sheet">
+          <input type="hidden" name="work" value={ids.work} />
+          <input type="hidden" name="event" value={ids.event} />
+          <input type="hidden" name="site" value={site ?? ""} />
+          <div className="field">
+            <span className="label">Site</span>
+            <Select
+              aria-label="Site"
+              size="large"
+              style={{ width: "100%" }}
+              value={site ?? null}
+              options={sites.map((s) => ({
+                value: s.id,
+                label: `${s.name} (pH ${s.expected_ph_low.toFixed(1)} – ${s.expected_ph_high.toFixed(1)} expected)`,
+              }))}
+              onChange={(id: string | null) => {
+                setSite(id ?? undefined);
+                setSample(named(id ?? undefined));
+              }}
+            />
+          </div>
+          <div className="field">
+            <label htmlFor="sample">Sample</label>
+            <Input
+              id="sample"
+              name="sample"
+              size="large"
+              value={sample}
+              onChange={(e) => setSample(e.target.value)}
+            />
+            <div className="hint">The name on the bottle.</div>
+          </div>
+          {answer?.message && (
+            <p className="wrong" role="alert">
+              {answer.message}
+            </p>
+          )}
+          <div className="actions">
+            <button type="submit" className="act" disabled={busy} autoFocus>
+              Start <kbd>enter</kbd>
+            </button>
+          </div>
+        </Form>
+      )}
+    </main>
+  );
+}
+
+function CalibrationState({
+  meter,
+  calibration,
+  now,
+  zone,
+}: Pick<ReturnType<typeof useLoaderData<typeof loader>>, "meter" | "calibration" | "now" | "zone">) {
+  const valid = calibration && calibration.verdict !== "failed" && calibration.valid_until >= now;
+  if (valid) {
+    return (
+      <p className="note">
+        <VerdictMark verdict={calibration.verdict} />
+        <span>
+          Calibrated {showTime(calibration.finished_at, zone, "both")}, slope{" "}
+          {formatNumber(calibration.slope_percent, 1)} %.
+        </span>
+      </p>
+    );
+  }
+  return (
+    <p className="note">
+      <VerdictMark verdict="held" />
+      <span>
+        {!calibration
+          ? `${meter.code} has never been calibrated.`
+          : calibration.verdict === "failed"
+            ? `The last calibration of ${meter.code} failed.`
+            : `${meter.code} was last calibrated ${showTime(calibration.finished_at, zone, "both")}.`}{" "}
+        A reading now will be held. <Link to={`/meters/${meter.id}/calibrate`}>Calibrate it first</Link>.
+      </span>
+    </p>
+  );
+}

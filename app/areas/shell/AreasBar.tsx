@@ -1,0 +1,101 @@
+import { lazy, Suspense, useCallback, useEffect, useRef, useState } from "react";
+import { Form, Link, NavLink, useLocation, useNavigate } from "react-router";
+import { useKey } from "../../shared/keys";
+import { areas } from "./areas";
+import { Drop } from "./Drop";
+
+const JumpBox = lazy(() => import("./JumpBox"));
+const KeyHelp = lazy(() => import("./KeyHelp"));
+
+export function AreasBar({ name }: { name: string }) {
+  const [open, setOpen] = useState<"jump" | "keys" | null>(null);
+  const close = useCallback(() => setOpen(null), []);
+  const openJump = useCallback(() => setOpen("jump"), []);
+  const openKeys = useCallback(() => setOpen("keys"), []);
+  useKey("/", "/", "Jump to anything", openJump, open === null);
+  useKey("?", "?", "Show the keys of this page", openKeys, open === null);
+  useAreaLetters();
+  return (
+    <header className="areas">
+      <Link to="/" className="mark" aria-label="Brintel, the day">
+        <Drop /> Brintel
+      </Link>
+      <nav aria-label="Areas">
+        {areas.map((area) => (
+          <NavLink key={area.href} to={area.href} end={area.href === "/"} prefetch="intent">
+            {area.name}
+          </NavLink>
+        ))}
+      </nav>
+      <div className="aside-tools">
+        <button type="button" onClick={openJump}>
+          Jump <kbd>/</kbd>
+        </button>
+        <button type="button" onClick={openKeys}>
+          Keys <kbd>?</kbd>
+        </button>
+        <PersonMenu name={name} />
+      </div>
+      <Suspense>
+        {open === "jump" && <JumpBox onClose={close} />}
+        {open === "keys" && <KeyHelp onClose={close} />}
+      </Suspense>
+    </header>
+  );
+}
+
+/** `g`, then the letter of an area. */
+function useAreaLetters() {
+  const navigate = useNavigate();
+  const waiting = useRef(0);
+  const begin = useCallback(() => {
+    waiting.current = Date.now();
+  }, []);
+  useKey("g", "g then a letter", `Go to ${areas.map((a) => `${a.name} (${a.letter})`).join(", ")}`, begin);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key === "g" || Date.now() - waiting.current > 1500) return;
+      const area = areas.find((a) => a.letter === event.key);
+      waiting.current = 0;
+      if (!area) return;
+      event.stopImmediatePropagation();
+      event.preventDefault();
+      navigate(area.href);
+    };
+    // In the capture phase, so that the letter does not also count as a key of the page.
+    document.addEventListener("keydown", onKey, true);
+    return () => document.removeEventListener("keydown", onKey, true);
+  }, [navigate]);
+}
+
+function PersonMenu({ name }: { name: string }) {
+  const { pathname, search } = useLocation();
+  const menu = useRef<HTMLDetailsElement>(null);
+  const here = pathname + search;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the menu closes whenever the page changes
+  useEffect(() => {
+    if (menu.current) menu.current.open = false;
+  }, [here]);
+  return (
+    <details className="person" ref={menu}>
+      <summary>
+        <span>
+          {name.split(" ")[0]}
+          <span className="at-bench"> at the bench</span>
+        </span>
+      </summary>
+      <div className="person-menu">
+        <Link to={`/people?next=${encodeURIComponent(here)}`}>Someone else is at the bench</Link>
+        <Link to="/rules">House rules</Link>
+        {(["light", "dark"] as const).map((theme) => (
+          <Form key={theme} method="post" action="/theme" reloadDocument>
+            <input type="hidden" name="next" value={here} />
+            <button type="submit" name="theme" value={theme}>
+              {theme === "light" ? "Daylight colours" : "Dark colours for dim rooms"}
+            </button>
+          </Form>
+        ))}
+      </div>
+    </details>
+  );
+}

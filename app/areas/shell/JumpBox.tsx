@@ -1,0 +1,65 @@
+import { Input, Modal } from "antd";
+import { useEffect, useMemo, useState } from "react";
+import { useFetcher, useNavigate } from "react-router";
+import type { Place } from "../../server/jump.server";
+import { areas } from "./areas";
+
+/** Type a few letters of any place, Enter goes there. */
+export default function JumpBox({ onClose }: { onClose(): void }) {
+  const fetcher = useFetcher<Place[]>();
+  const navigate = useNavigate();
+  const [text, setText] = useState("");
+  const [chosen, setChosen] = useState(0);
+  const { load } = fetcher;
+  useEffect(() => {
+    load("/jump");
+  }, [load]);
+  const found = useMemo(() => {
+    const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+    const all = [
+      ...areas.map((a) => ({ label: a.name, detail: "area", href: a.href as string })),
+      { label: "House rules", detail: "", href: "/rules" },
+      ...(fetcher.data ?? []),
+    ];
+    return all
+      .filter((p) => words.every((w) => `${p.label} ${p.detail}`.toLowerCase().includes(w)))
+      .slice(0, 9);
+  }, [text, fetcher.data]);
+  const go = (href: string | undefined) => {
+    if (!href) return;
+    onClose();
+    navigate(href);
+  };
+  return (
+    <Modal open onCancel={onClose} footer={null} closable={false} title="Jump to" width={520}>
+      <Input
+        size="large"
+        autoFocus
+        aria-label="Jump to"
+        placeholder="A meter, a site, a lot, a calculator"
+        value={text}
+        onChange={(event) => {
+          setText(event.target.value);
+          setChosen(0);
+        }}
+        onKeyDown={(event) => {
+          if (event.key === "ArrowDown") setChosen((i) => Math.min(i + 1, found.length - 1));
+          else if (event.key === "ArrowUp") setChosen((i) => Math.max(i - 1, 0));
+          else if (event.key === "Enter") go(found[chosen]?.href);
+          else return;
+          event.preventDefault();
+        }}
+      />
+      <ul className="jump-list">
+        {found.map((place, i) => (
+          <li key={place.href + place.label}>
+            <button type="button" className={i === chosen ? "on" : ""} onClick={() => go(place.href)}>
+              {place.label} <span className="quiet">{place.detail}</span>
+            </button>
+          </li>
+        ))}
+        {found.length === 0 && <li className="quiet empty">Nothing here is called that.</li>}
+      </ul>
+    </Modal>
+  );
+}

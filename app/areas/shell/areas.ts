@@ -1,0 +1,9 @@
+/** The areas in working order; the letter follows `g` on the keyboard. */
+export const areas = [
+  { name: "Day", href: "/", letter: "d" },
+  { name: "Meters", href: "/meters", letter: "m" },
+  { name: "Solutions", href: "/solutions", letter: "o" },
+  { name: "Stock", href: "/stock", letter: "s" },
+  { name: "Ledger", href: "/ledger", letter: "l" },
+  { name: "Sites", href: "/sites", letter: "i" },
+] as const;

@@ -1,0 +1,166 @@
+import { Select } from "antd";
+import { useState } from "react";
+import { readEntry } from "../../../core/quantity/entry";
+import type { Unit } from "../../../core/quantity/unit";
+import { NumberEntry, singleValue } from "../../shared/NumberEntry";
+
+/** The part of a JSON Schema that calculators use: objects of numbers, choices and lists of objects. */
+export interface InputSchema {
+  type?: string;
+  title?: string;
+  unit?: string;
+  enum?: string[];
+  properties?: Record<string, InputSchema>;
+  items?: InputSchema;
+}
+
+type Values = Record<string, unknown>;
+
+const at = (path: string, key: string | number) => (path ? `${path}.${key}` : String(key));
+
+/** A form made from a calculator's published input schema. */
+export function SchemaFields({
+  schema,
+  values,
+  errors,
+  path,
+  onChange,
+}: {
+  schema: InputSchema;
+  values: Values;
+  errors: Record<string, string>;
+  path: string;
+  onChange(values: Values): void;
+}) {
+  return (
+    <div className="schema-fields">
+      {Object.entries(schema.properties ?? {}).map(([key, property]) => {
+        const here = at(path, key);
+        const set = (value: unknown) => onChange({ ...values, [key]: value });
+        if (property.enum) {
+          return (
+            <div className="field" key={key}>
+              <span className="label">{property.title ?? key}</span>
+              <Select
+                aria-label={property.title ?? key}
+                size="large"
+                style={{ width: "100%" }}
+                value={String(values[key] ?? "")}
+                options={property.enum.map((value) => ({ value, label: value.replaceAll("-", " ") }))}
+                onChange={set}
+              />
+              {errors[here] && <div className="wrong">{errors[here]}</div>}
+            </div>
+          );
+        }
+        if (property.items) {
+          return (
+            <ListField
+              key={key}
+              property={property}
+              rows={values[key] as Values[]}
+              errors={errors}
+              path={here}
+              onChange={set}
+            />
+          );
+        }
+        return (
+          <NumberField
+            key={key}
+            label={property.title ?? key}
+            unit={(property.unit ?? "") as Unit}
+            value={values[key]}
+            wrong={errors[here]}
+            onChange={set}
+          />
+        );
+      })}
+    </div>
+  );
+}
+
+function NumberField({
+  label,
+  unit,
+  value,
+  wrong,
+  onChange,
+}: {
+  label: string;
+  unit: Unit;
+  value: unknown;
+  wrong: string | undefined;
+  onChange(value: unknown): void;
+}) {
+  const [text, setText] = useState(value === undefined ? "" : String(value));
+  return (
+    <NumberEntry
+      name={label}
+      label={label}
+      unit={unit}
+      text={text}
+      wrong={wrong}
+      onText={(next) => {
+        setText(next);
+        const single = singleValue(readEntry(next, unit));
+        onChange("value" in single ? single.value : next.trim() === "" ? undefined : next);
+      }}
+    />
+  );
+}
+
+function ListField({
+  property,
+  rows,
+  errors,
+  path,
+  onChange,
+}: {
+  property: InputSchema;
+  rows: Values[];
+  errors: Record<string, string>;
+  path: string;
+  onChange(rows: Values[]): void;
+}) {
+  // Rows keep an identity of their own, so that removing one leaves what was typed in the others alone.
+  const [keys, setKeys] = useState(() => rows.map((_, i) => i));
+  return (
+    <fieldset className="list-field">
+      <legend>{property.title}</legend>
+      {rows.map((row, i) => (
+        <div key={keys[i]} className="list-row">
+          <SchemaFields
+            schema={property.items ?? {}}
+            values={row}
+            errors={errors}
+            path={at(path, i)}
+            onChange={(next) => onChange(rows.map((r, k) => (k === i ? next : r)))}
+          />
+          <button
+            type="button"
+            className="calm"
+            aria-label={`Remove row ${i + 1}`}
+            onClick={() => {
+              setKeys(keys.filter((_, k) => k !== i));
+              onChange(rows.filter((_, k) => k !== i));
+            }}
+          >
+            Remove
+          </button>
+        </div>
+      ))}
+      {errors[path] && <div className="wrong">{errors[path]}</div>}
+      <button
+        type="button"
+        className="calm"
+        onClick={() => {
+          setKeys([...keys, Math.max(-1, ...keys) + 1]);
+          onChange([...rows, {}]);
+        }}
+      >
+        Add a row
+      </button>
+    </fieldset>
+  );
+}

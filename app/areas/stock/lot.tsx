@@ -1,0 +1,195 @@
+import { Input } from "antd";
+import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
+import { localDate } from "../../../core/calibration/validity";
+import { formatNumber } from "../../../core/quantity/format";
+import { lotCondition } from "../../../core/solution/lot";
+import { dbContext, personContext } from "../../server/contexts.server";
+import { textField } from "../../server/forms.server";
+import { calibrationsUsingLot, changeLot, findLot, lotHistory, nominalPh } from "../../server/lots.server";
+import { rulesInForce } from "../../server/rules.server";
+import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
+import { showTime } from "../../shared/time";
+import { VerdictMark } from "../../shared/VerdictMark";
+import type { Route } from "./+types/lot";
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `Lot ${loaderData?.lot.code ?? ""} · Brintel` },
+];
+
+export async function loader({ params, context }: Route.LoaderArgs) {
+  const db = context.get(dbContext);
+  const stored = await findLot(db, params.lotId);
+  if (!stored) throw new Response("No such lot", { status: 404 });
+  const { zone } = (await rulesInForce(db)).rules;
+  const today = localDate(new Date().toISOString(), zone);
+  return {
+    ...stored,
+    zone,
+    nominal: nominalPh(stored.lot),
+    condition: lotCondition(stored.lot, today),
+    history: await lotHistory(db, stored.id),
+    used: await calibrationsUsingLot(db, stored.id, 12),
+  };
+}
+
+export async function action({ request, params, context }: Route.ActionArgs) {
+  const db = context.get(dbContext);
+  const form = await request.formData();
+  const by = context.get(personContext).id;
+  const now = new Date().toISOString();
+  const today = localDate(now, (await rulesInForce(db)).rules.zone);
+  if (form.get("do") === "open") {
+    await changeLot(
+      db,
+      params.lotId,
+      (lot) => ({ ...lot, opened_on: lot.opened_on ?? today }),
+      by,
+      now,
+      "opened",
+    );
+    return data({ message: "" });
+  }
+  const reason = textField(form, "reason");
+  if (!reason) return data({ message: "Say why it is withdrawn." }, { status: 422 });
+  await changeLot(
+    db,
+    params.lotId,
+    (lot) => ({ ...lot, withdrawn: lot.withdrawn ?? { on: today, reason } }),
+    by,
+    now,
+    reason,
+  );
+  return data({ message: "" });
+}
+
+export default function LotPage() {
+  const { lot, version, zone, nominal, condition, history, used } = useLoaderData<typeof loader>();
+  const answer = useActionData<typeof action>();
+  const busy = useNavigation().state !== "idle";
+  const noon = (date: string) => showTime(`${date}T12:00:00Z`, zone, "day");
+  return (
+    <>
+      <main>
+        <h1>Lot {lot.code}</h1>
+        <p className="sub">{lot.name}</p>
+        <div className="pagehead" style={{ margin: "14px 0" }}>
+          <VerdictMark
+            verdict={
+              condition.state === "good" ? "sound" : condition.state === "withdrawn" ? "void" : "qualified"
+            }
+            size={26}
+          />
+          <div style={{ flex: 1, fontSize: 18, fontWeight: 600 }}>{condition.sentence}</div>
+        </div>
+        <div className="sheet">
+          <h2>Certificate</h2>
+          <div className="scroll-x">
+            <table className="figures m">
+              <thead>
+                <tr>
+                  {lot.table.map((row) => (
+                    <th key={row.temperature_c} className="r">
+                      {row.temperature_c} °C
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                <tr>
+                  {lot.table.map((row) => (
+                    <td key={row.temperature_c} className="r">
+                      {row.ph.toFixed(3)}
+                    </td>
+                  ))}
+                </tr>
+              </tbody>
+            </table>
+          </div>
+          <p className="quiet small" style={{ marginTop: 8 }}>
+            ± {formatNumber(lot.uncertainty_ph, 3)} pH. Between two temperatures a straight line is taken.
+          </p>
+        </div>
+        <div className="actions">
+          {!lot.opened_on && !lot.withdrawn && (
+            <Form method="post">
+              <button type="submit" name="do" value="open" className="act" disabled={busy}>
+                Opened today
+              </button>
+            </Form>
+          )}
+        </div>
+        {!lot.withdrawn && (
+          <Form method="post" className="form">
+            <div className="field">
+              <label htmlFor="reason">Withdraw this lot</label>
+              <Input id="reason" name="reason" size="large" placeholder="Why it must not be used any more" />
+              {answer?.message && <div className="wrong">{answer.message}</div>}
+            </div>
+            <button
+              type="submit"
+              name="do"
+              value="withdraw"
+              className="calm strong"
+              disabled={busy}
+              style={{ justifySelf: "start" }}
+            >
+              Withdraw it
+            </button>
+          </Form>
+        )}
+        {used.length > 0 && (
+          <section style={{ marginTop: 24 }}>
+            <h2>Used in</h2>
+            <table className="figures">
+              <tbody>
+                {used.map((c) => (
+                  <tr key={c.id}>
+                    <td>
+                      <Link to={`/calibrations/${c.id}`}>
+                        {c.meter}, {showTime(c.finished_at, zone, "both")}
+                      </Link>
+                    </td>
+                    <td>
+                      <VerdictMark verdict={c.verdict} word />
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </section>
+        )}
+      </main>
+      <EvidencePanel title="The bottle">
+        <Rows
+          rows={[
+            ["pH at 25 °C", `${formatNumber(nominal, 3)}`],
+            ["Received", noon(lot.received_on)],
+            ["Opened", lot.opened_on ? noon(lot.opened_on) : "not yet"],
+            ["Keeps, once opened", `${lot.shelf_life_open_days} days`],
+            ["Expires", noon(lot.expires_on)],
+            ["Good until", noon(condition.good_until)],
+          ]}
+        />
+        <h3>What happened to it</h3>
+        <ul className="findings">
+          {history.map((h) => (
+            <li key={h.version}>
+              <div>
+                {h.reason}
+                <div className="limit">
+                  {showTime(h.at, zone, "both")}, {h.by}, version {h.version}
+                  {h.version === version ? " (in force)" : ""}
+                </div>
+              </div>
+            </li>
+          ))}
+        </ul>
+        <h3>Careful</h3>
+        <p className="quiet small">
+          Harmless in small amounts; keep the cap on, pour fresh, never pour back. The bottle's safety sheet
+          decides.
+        </p>
+      </EvidencePanel>
+    </>
+  );
+}

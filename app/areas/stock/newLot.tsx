@@ -1,0 +1,38 @@
+import { data, Form, redirect, useActionData, useNavigation } from "react-router";
+import { localDate } from "../../../core/calibration/validity";
+import { dbContext, personContext } from "../../server/contexts.server";
+import { fieldErrors } from "../../server/forms.server";
+import { bufferLotFromForm } from "../../server/lotForm.server";
+import { addLot } from "../../server/lots.server";
+import { LotFields } from "../../shared/LotFields";
+import type { Route } from "./+types/newLot";
+
+export const meta: Route.MetaFunction = () => [{ title: "Register a lot · Brintel" }];
+
+export const loader = () => ({ today: localDate(new Date().toISOString(), "UTC") });
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const parsed = bufferLotFromForm(await request.formData());
+  if (!parsed.success) return data({ errors: fieldErrors(parsed.error) }, { status: 422 });
+  const now = new Date().toISOString();
+  const lot = await addLot(context.get(dbContext), parsed.data, context.get(personContext).id, now);
+  if (!lot) return data({ errors: { code: `There is a lot ${parsed.data.code} already.` } }, { status: 422 });
+  return redirect("/stock");
+}
+
+export default function NewLot({ loaderData }: Route.ComponentProps) {
+  const answer = useActionData<typeof action>();
+  const busy = useNavigation().state !== "idle";
+  return (
+    <main className="narrow">
+      <h1>Register a lot of buffer</h1>
+      <p className="sub">What stands on the bottle and its certificate.</p>
+      <Form method="post" className="form sheet">
+        <LotFields errors={answer?.errors ?? {}} today={loaderData.today} />
+        <button type="submit" className="act" disabled={busy}>
+          Register it
+        </button>
+      </Form>
+    </main>
+  );
+}

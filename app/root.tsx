@@ -1,0 +1,88 @@
+import "@fontsource-variable/atkinson-hyperlegible-next";
+import "@fontsource-variable/atkinson-hyperlegible-mono";
+import "./styles/antd.generated.css";
+import "./styles/tokens.css";
+import "./styles/app.css";
+import { ConfigProvider } from "antd";
+import type { ReactNode } from "react";
+import {
+  isRouteErrorResponse,
+  Links,
+  Meta,
+  Outlet,
+  Scripts,
+  ScrollRestoration,
+  useRouteLoaderData,
+} from "react-router";
+import type { Route } from "./+types/root";
+import { nonceContext } from "./server/contexts.server";
+import { guard, themeCookie } from "./server/session.server";
+import { lightTheme } from "./theme";
+
+export const middleware: Route.MiddlewareFunction[] = [guard];
+
+export async function loader({ request, context }: Route.LoaderArgs) {
+  const theme: unknown = await themeCookie.parse(request.headers.get("Cookie"));
+  return { theme: theme === "dark" || theme === "light" ? theme : null, nonce: context.get(nonceContext) };
+}
+
+export const links: Route.LinksFunction = () => [{ rel: "icon", href: "/drop.svg", type: "image/svg+xml" }];
+
+export const meta: Route.MetaFunction = () => [
+  { title: "Brintel" },
+  { name: "description", content: "Calibrate meters, take readings, keep the evidence behind every number." },
+];
+
+/** Follows the device's own light or dark before the first paint, unless a person has chosen. */
+const followDevice =
+  "var r=document.documentElement;if(!r.dataset.theme)r.dataset.theme=matchMedia('(prefers-color-scheme: dark)').matches?'dark':'light'";
+
+export function Layout({ children }: { children: ReactNode }) {
+  const data = useRouteLoaderData<typeof loader>("root");
+  // The browser hides a nonce once it has been read, so the two sides differ by design.
+  const nonce = typeof document === "undefined" ? data?.nonce : "";
+  return (
+    <html lang="en" data-theme={data?.theme ?? undefined} suppressHydrationWarning>
+      <head>
+        <meta charSet="utf-8" />
+        <meta name="viewport" content="width=device-width, initial-scale=1" />
+        <Meta />
+        <Links />
+        {/* biome-ignore lint/security/noDangerouslySetInnerHtml: a constant, no input reaches it */}
+        <script nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: followDevice }} />
+      </head>
+      <body className="brintel">
+        {children}
+        <ScrollRestoration nonce={nonce} />
+        <Scripts nonce={nonce} />
+      </body>
+    </html>
+  );
+}
+
+export default function Root() {
+  return (
+    <ConfigProvider theme={lightTheme}>
+      <Outlet />
+    </ConfigProvider>
+  );
+}
+
+export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
+  const known = isRouteErrorResponse(error);
+  return (
+    <main className="lonely">
+      <h1>
+        {known && error.status === 404 ? "There is nothing at this address" : "Something went wrong here"}
+      </h1>
+      <p>
+        {known && error.status === 404
+          ? "It may have been mistyped. Nothing was lost."
+          : "What you captured is kept. Reload the page; if it happens again, note the time and tell whoever looks after Brintel."}
+      </p>
+      <p>
+        <a href="/">Back to the day</a>
+      </p>
+    </main>
+  );
+}

@@ -1,0 +1,36 @@
+import { index, layout, type RouteConfig, route } from "@react-router/dev/routes";
+
+export default [
+  layout("areas/shell/shell.tsx", [
+    index("areas/day/day.tsx"),
+    route("meters", "areas/meters/meters.tsx"),
+    route("meters/new", "areas/meters/newMeter.tsx"),
+    route("meters/:meterId", "areas/meters/meter.tsx"),
+    route("meters/:meterId/calibrate", "areas/calibration/startCalibration.tsx"),
+    route("calibrations/:workId", "areas/calibration/calibration.tsx"),
+    route("meters/:meterId/read", "areas/reading/startReading.tsx"),
+    route("readings/:workId", "areas/reading/reading.tsx"),
+    route("solutions", "areas/solutions/solutions.tsx"),
+    route("solutions/:calculatorId", "areas/solutions/calculator.tsx"),
+    route("stock", "areas/stock/stock.tsx"),
+    route("stock/new", "areas/stock/newLot.tsx"),
+    route("stock/:lotId", "areas/stock/lot.tsx"),
+    route("ledger", "areas/ledger/ledger.tsx"),
+    route("sites", "areas/sites/sites.tsx"),
+    route("rules", "areas/rules/rules.tsx"),
+  ]),
+  layout("areas/shell/plain.tsx", [
+    route("people", "areas/people/people.tsx"),
+    route("start", "areas/start/start.tsx"),
+  ]),
+  route("ledger/export.csv", "areas/ledger/exportCsv.ts"),
+  route("ledger/export.json", "areas/ledger/exportJson.ts"),
+  route("schemas/readings.json", "areas/ledger/readingsSchema.ts"),
+  route("bench/:workId/events", "areas/api/benchEvents.ts"),
+  route("devices/:meterId/stream", "areas/api/deviceStream.ts"),
+  route("devices/:meterId", "areas/api/device.ts"),
+  route("api/calculators", "areas/api/calculators.ts"),
+  route("api/calculators/:calculatorId", "areas/api/calculator.ts"),
+  route("jump", "areas/api/jump.ts"),
+  route("theme", "areas/api/theme.ts"),
+] satisfies RouteConfig;

@@ -1,0 +1,26 @@
+import type { Knex } from "knex";
+import { calculators } from "../../core/calculators/registry";
+import { listLots } from "./lots.server";
+import { listMeters } from "./meters.server";
+import { listSites } from "./sites.server";
+
+export interface Place {
+  label: string;
+  detail: string;
+  href: string;
+}
+
+/** Every place the jump box can go to. */
+export async function jumpPlaces(db: Knex): Promise<Place[]> {
+  const [meters, lots, sites] = await Promise.all([listMeters(db), listLots(db), listSites(db)]);
+  return [
+    ...meters.flatMap((m) => [
+      { label: `Calibrate ${m.code}`, detail: m.name, href: `/meters/${m.id}/calibrate` },
+      { label: `Take a reading with ${m.code}`, detail: m.name, href: `/meters/${m.id}/read` },
+      { label: `Meter ${m.code}`, detail: m.name, href: `/meters/${m.id}` },
+    ]),
+    ...sites.map((s) => ({ label: s.name, detail: "readings in the ledger", href: `/ledger?site=${s.id}` })),
+    ...lots.map(({ id, lot }) => ({ label: `Lot ${lot.code}`, detail: lot.name, href: `/stock/${id}` })),
+    ...calculators.map((c) => ({ label: c.title, detail: "calculator", href: `/solutions/${c.id}` })),
+  ];
+}

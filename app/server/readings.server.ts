@@ -1,0 +1,156 @@
+import type { Knex } from "knex";
+import { z } from "zod";
+import type { ReadingEvidence } from "../../core/quality/evidence";
+import type { Finding, Verdict } from "../../core/quality/finding";
+
+export interface ReadingRow {
+  id: string;
+  parameter: string;
+  site_id: string;
+  site: string;
+  meter_id: string;
+  meter: string;
+  calibration_id: string | null;
+  sample: string;
+  value: number | null;
+  unit: string;
+  temperature_c: number | null;
+  verdict: Verdict;
+  rules_version: number;
+  taken_at: string;
+  by: string;
+}
+
+export interface Reading extends ReadingRow {
+  evidence: ReadingEvidence;
+  findings: Finding[];
+}
+
+const sortColumns = {
+  taken_at: "readings.taken_at",
+  site: "sites.name",
+  sample: "readings.sample",
+  value: "readings.value",
+  meter: "meters.code",
+  verdict: "readings.verdict",
+} as const;
+
+/** What can be asked of the ledger; anything unreadable in an address falls back to the default. */
+export const ledgerQuerySchema = z.object({
+  site: z.string().optional().catch(undefined),
+  meter: z.string().optional().catch(undefined),
+  verdict: z.enum(["sound", "qualified", "held", "void"]).optional().catch(undefined),
+  from: z.iso.date().optional().catch(undefined),
+  to: z.iso.date().optional().catch(undefined),
+  text: z.string().trim().max(60).optional().catch(undefined),
+  sort: z.enum(["taken_at", "site", "sample", "value", "meter", "verdict"]).catch("taken_at"),
+  order: z.enum(["asc", "desc"]).catch("desc"),
+  page: z.coerce.number().int().min(1).max(100_000).catch(1),
+});
+export type LedgerQuery = z.output<typeof ledgerQuerySchema>;
+
+export const pageSize = 25;
+
+const rowColumns = [
+  "readings.id",
+  "readings.parameter",
+  "readings.site_id",
+  "sites.name as site",
+  "readings.meter_id",
+  "meters.code as meter",
+  "readings.calibration_id",
+  "readings.sample",
+  "readings.value",
+  "readings.unit",
+  "readings.temperature_c",
+  "readings.verdict",
+  "readings.rules_version",
+  "readings.taken_at",
+  "people.name as by",
+];
+
+const joined = (db: Knex) =>
+  db("readings")
+    .join("sites", "sites.id", "readings.site_id")
+    .join("meters", "meters.id", "readings.meter_id")
+    .join("people", "people.id", "readings.person_id");
+
+const escapeLike = (text: string) => text.replace(/[\\%_]/g, (c) => `\\${c}`);
+
+/** `dayStart` and `dayEnd` give the moments (UTC) at which a local date begins and ends. */
+function filtered(db: Knex, query: LedgerQuery, zone: DayBounds): Knex.QueryBuilder {
+  return joined(db).modify((q) => {
+    if (query.site) q.where("readings.site_id", query.site);
+    if (query.meter) q.where("readings.meter_id", query.meter);
+    if (query.verdict) q.where("readings.verdict", query.verdict);
+    if (query.from) q.where("readings.taken_at", ">=", zone.start(query.from));
+    if (query.to) q.where("readings.taken_at", "<=", zone.end(query.to));
+    if (query.text) q.whereRaw("readings.sample like ? escape '\\'", [`%${escapeLike(query.text)}%`]);
+  });
+}
+
+export interface DayBounds {
+  start(date: string): string;
+  end(date: string): string;
+}
+
+const sorted = (q: Knex.QueryBuilder, query: LedgerQuery) =>
+  q.orderBy(sortColumns[query.sort], query.order).orderBy("readings.id", query.order);
+
+/** One page of the ledger and how many readings the filter finds. */
+export async function ledgerPage(
+  db: Knex,
+  query: LedgerQuery,
+  days: DayBounds,
+): Promise<{ rows: ReadingRow[]; total: number }> {
+  const counted = await filtered(db, query, days).count({ total: "*" }).first();
+  const rows = await sorted(filtered(db, query, days), query)
+    .limit(pageSize)
+    .offset((query.page - 1) * pageSize)
+    .select(...rowColumns);
+  return { rows, total: Number(counted?.total ?? 0) };
+}
+
+/** Every reading the filter finds, for export. */
+export const ledgerAll = async (db: Knex, query: LedgerQuery, days: DayBounds): Promise<Reading[]> =>
+  (await sorted(filtered(db, query, days), query).select(...rowColumns, "evidence", "findings")).map(parse);
+
+type StoredReading = ReadingRow & { evidence: string; findings: string };
+
+const parse = (row: StoredReading): Reading => ({
+  ...row,
+  evidence: JSON.parse(row.evidence),
+  findings: JSON.parse(row.findings),
+});
+
+export async function findReading(db: Knex, id: string): Promise<Reading | undefined> {
+  const row: StoredReading | undefined = await joined(db)
+    .where({ "readings.id": id })
+    .first(...rowColumns, "evidence", "findings");
+  return row && parse(row);
+}
+
+export interface Judgement {
+  seq: number;
+  at: string;
+  verdict: Verdict;
+  cause: string;
+  rules_version: number;
+}
+
+export const judgementsOf = (db: Knex, readingId: string): Promise<Judgement[]> =>
+  db("reading_judgements")
+    .where({ reading_id: readingId })
+    .orderBy("seq")
+    .select("seq", "at", "verdict", "cause", "rules_version");
+
+/** The newest reading of each site, by site id. */
+export async function latestBySite(db: Knex): Promise<Map<string, ReadingRow>> {
+  const newest = db("readings").groupBy("site_id").max("taken_at as newest").select("site_id").as("n");
+  const rows: ReadingRow[] = await joined(db)
+    .join(newest, (on) => {
+      on.on("n.site_id", "readings.site_id").andOn("n.newest", "readings.taken_at");
+    })
+    .select(...rowColumns);
+  return new Map(rows.map((row) => [row.site_id, row]));
+}

@@ -1,0 +1,73 @@
+import { Input } from "antd";
+import { useId } from "react";
+import { type Entry, readEntry } from "../../core/quantity/entry";
+import type { Unit } from "../../core/quantity/unit";
+
+/** The single number an entry stands for, or the sentence that says why it does not. */
+export function singleValue(entry: Entry): { value: number } | { message: string } {
+  if (entry.kind === "value") return { value: entry.value };
+  if (entry.kind === "invalid" || entry.kind === "ambiguous") return { message: entry.message };
+  return { message: "This needs one plain value, like 7.02." };
+}
+
+/** A field for a measured number: shows how it was understood before it is kept, and asks when it can be read two ways. */
+export function NumberEntry({
+  label,
+  unit,
+  name,
+  text,
+  onText,
+  wrong,
+  hint,
+  autoFocus = false,
+}: {
+  label: string;
+  unit: Unit;
+  name: string;
+  text: string;
+  onText(text: string): void;
+  wrong?: string | undefined;
+  hint?: string;
+  autoFocus?: boolean;
+}) {
+  const id = useId();
+  const entry = readEntry(text, unit);
+  const single = singleValue(entry);
+  const typed = text.trim() !== "";
+  const message = wrong ?? (typed && "message" in single ? single.message : undefined);
+  return (
+    <div className="field">
+      <label htmlFor={id}>{label}</label>
+      <Input
+        id={id}
+        name={name}
+        value={text}
+        size="large"
+        inputMode="text"
+        autoComplete="off"
+        autoFocus={autoFocus}
+        suffix={unit}
+        status={message ? "error" : ""}
+        aria-describedby={`${id}-says`}
+        aria-invalid={message ? true : undefined}
+        className="m"
+        onChange={(event) => onText(event.target.value)}
+      />
+      <div id={`${id}-says`} aria-live="polite">
+        {message ? (
+          <div className="wrong">{message}</div>
+        ) : (
+          <div className="hint">
+            {typed && "understood" in entry ? `Understood: ${entry.understood}` : (hint ?? " ")}
+          </div>
+        )}
+        {entry.kind === "ambiguous" &&
+          entry.choices.map((choice) => (
+            <button key={choice} type="button" className="calm strong" onClick={() => onText(String(choice))}>
+              It is {choice}
+            </button>
+          ))}
+      </div>
+    </div>
+  );
+}

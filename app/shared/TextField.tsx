@@ -1,0 +1,41 @@
+import { Input } from "antd";
+
+/** A plain labelled field with a hint and its error; what was typed stays after a refusal. */
+export function TextField({
+  name,
+  label,
+  hint,
+  wrong,
+  type = "text",
+  initial,
+  mono = false,
+}: {
+  name: string;
+  label: string;
+  hint?: string;
+  wrong?: string | undefined;
+  type?: "text" | "date";
+  initial?: string;
+  mono?: boolean;
+}) {
+  return (
+    <div className="field">
+      <label htmlFor={name}>{label}</label>
+      <Input
+        id={name}
+        name={name}
+        type={type}
+        size="large"
+        autoComplete="off"
+        {...(initial === undefined ? {} : { defaultValue: initial })}
+        status={wrong ? "error" : ""}
+        aria-invalid={wrong ? true : undefined}
+        aria-describedby={`${name}-says`}
+        className={mono ? "m" : ""}
+      />
+      <div id={`${name}-says`}>
+        {wrong ? <div className="wrong">{wrong}</div> : hint ? <div className="hint">{hint}</div> : null}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,161 @@
+import "./bench.css";
+import { useCallback, useEffect, useState } from "react";
+import type { Capture } from "../../../core/bench/capture";
+import { currentStation, nextAction } from "../../../core/bench/station";
+import { useKey } from "../keys";
+import { Beakers, type NamedStation } from "./Beakers";
+import { SignalCard } from "./SignalCard";
+import { TypedCapture } from "./TypedCapture";
+import { type SteadyRule, useDeviceStream } from "./useDeviceStream";
+import { useWakeLock } from "./useWakeLock";
+
+export interface BenchStation extends NamedStation {
+  rinseWords: string;
+  placeWords: string;
+  /** "the probe is in …" */
+  inWords: string;
+  adjustable: boolean;
+  /** A station that may be left out says with which words. */
+  skipWords: string | null;
+}
+
+/** Where the events go; the two kinds of bench work share these. */
+export interface StationMoves {
+  rinsed(station: number): void;
+  placed(station: number): void;
+  skipped(station: number): void;
+  captured(station: number, capture: Capture): void;
+  finished(): void;
+  undo(): void;
+}
+
+interface Props {
+  workId: string;
+  meter: { id: string; display: "signal" | "value"; has_cable: boolean };
+  stations: BenchStation[];
+  rule: SteadyRule;
+  moves: StationMoves;
+  canUndo: boolean;
+  trouble: string | null;
+  finishWords: string;
+  /** pH of a live signal where a calibration gives it. */
+  toPh: (mv: number, temperatureC: number) => number | null;
+  children?: React.ReactNode;
+}
+
+/** One task at a time: rinse, put in, capture; space does the obvious thing. */
+export function StationBench(props: Props) {
+  const { meter, stations, rule, moves, canUndo, trouble } = props;
+  const index = currentStation(stations);
+  const action = nextAction(stations);
+  const live = useDeviceStream(meter.has_cable ? meter.id : null, rule);
+  const [armed, setArmed] = useState(false);
+  const [typing, setTyping] = useState(false);
+  useWakeLock();
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new step starts without the last one's choices
+  useEffect(() => {
+    setArmed(false);
+    setTyping(false);
+  }, [index, action]);
+
+  const steady = live.stability?.state === "stable";
+  const capture = useCallback(() => {
+    if (live.value === null || live.temperature_c === null || !live.inSolution) return;
+    moves.captured(index, {
+      source: "live",
+      signal_mv: live.value,
+      displayed_ph: null,
+      adjusted_ph: null,
+      temperature_c: live.temperature_c,
+      steady,
+      seconds_in_solution: Math.round(live.seconds_in_solution * 10) / 10,
+      slope_ph_per_min: live.slope_ph_per_min,
+    });
+  }, [live, steady, index, moves]);
+
+  useEffect(() => {
+    if (armed && steady && action === "capture") {
+      setArmed(false);
+      capture();
+    }
+  }, [armed, steady, action, capture]);
+
+  const showLive = action === "capture" && meter.has_cable && !typing;
+  const space = useCallback(() => {
+    if (action === "rinse") moves.rinsed(index);
+    else if (action === "place") moves.placed(index);
+    else if (action === "finish") moves.finished();
+    else if (showLive && steady) capture();
+    else if (showLive) setArmed((on) => !on);
+  }, [action, index, moves, showLive, steady, capture]);
+
+  useKey("space", "space", "Do the obvious thing", space, action !== "capture" || showLive);
+  useKey("backspace", "⌫", "Undo the last step", moves.undo, canUndo);
+  useKey("c", "c", "Capture now, steady or not", capture, showLive);
+  useKey("t", "t", "Type the value by hand", () => setTyping(true), showLive);
+
+  const station = stations[index];
+  const ph =
+    live.value === null || live.temperature_c === null ? null : props.toPh(live.value, live.temperature_c);
+  return (
+    <div className="bench">
+      <Beakers stations={stations} />
+      {station && action === "rinse" && <div className="task sheet">{station.rinseWords}</div>}
+      {station && action === "place" && <div className="task sheet">{station.placeWords}</div>}
+      {showLive && <SignalCard live={live} rule={rule} ph={ph} />}
+      {station && action === "capture" && !showLive && (
+        <TypedCapture
+          key={index}
+          draftKey={`${props.workId}:${index}`}
+          display={meter.display}
+          adjustable={station.adjustable}
+          onCapture={(typed) => moves.captured(index, typed)}
+          {...(meter.has_cable ? { onLive: () => setTyping(false) } : {})}
+        />
+      )}
+      {action === "finish" && <div className="task sheet">{props.children}</div>}
+      <div className="actions">
+        {(action !== "capture" || showLive) && (
+          <button type="button" className="act" onClick={space} disabled={showLive && !live.inSolution}>
+            {action === "rinse" && "Rinsed"}
+            {action === "place" && station?.inWords}
+            {action === "finish" && props.finishWords}
+            {showLive && (steady ? "Capture it" : armed ? "Will capture when steady" : "Capture when steady")}
+            <kbd>space</kbd>
+          </button>
+        )}
+        {showLive && (
+          <>
+            <button type="button" className="calm" onClick={capture} disabled={!live.inSolution}>
+              Capture now <kbd>c</kbd>
+            </button>
+            <button type="button" className="calm" onClick={() => setTyping(true)}>
+              Type it <kbd>t</kbd>
+            </button>
+          </>
+        )}
+        {action === "rinse" && station && (
+          <button type="button" className="calm" onClick={() => moves.placed(index)}>
+            Go on without rinsing
+          </button>
+        )}
+        {station?.skipWords && (
+          <button type="button" className="calm" onClick={() => moves.skipped(index)}>
+            {station.skipWords}
+          </button>
+        )}
+        {canUndo && (
+          <button type="button" className="calm" onClick={moves.undo}>
+            Undo <kbd>⌫</kbd>
+          </button>
+        )}
+      </div>
+      {trouble && (
+        <p className="wrong" role="alert">
+          {trouble}
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,53 @@
+import {
+  CategoryScale,
+  Chart,
+  Filler,
+  LinearScale,
+  LineController,
+  LineElement,
+  PointElement,
+  ScatterController,
+  Tooltip,
+} from "chart.js";
+
+// Only what the charts use is registered, so that the chart code stays small.
+Chart.register(
+  CategoryScale,
+  LinearScale,
+  LineController,
+  LineElement,
+  PointElement,
+  ScatterController,
+  Tooltip,
+  Filler,
+);
+Chart.defaults.animation = false;
+Chart.defaults.maintainAspectRatio = false;
+
+/** A colour of the style sheet, as the chart canvas needs it. */
+export const cssColour = (name: string): string =>
+  getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+
+/** The quiet look shared by every chart: thin grid, mono figures. */
+export function quietAxis(title?: string) {
+  return {
+    grid: { color: cssColour("--line2"), drawTicks: false },
+    border: { display: false },
+    ticks: {
+      color: cssColour("--ink3"),
+      font: { family: "Atkinson Hyperlegible Mono Variable", size: 11.5 },
+      maxTicksLimit: 5,
+      padding: 6,
+    },
+    ...(title
+      ? {
+          title: {
+            display: true,
+            text: title,
+            color: cssColour("--ink3"),
+            font: { family: "Atkinson Hyperlegible Next Variable", size: 12 },
+          },
+        }
+      : {}),
+  };
+}

@@ -1,0 +1,28 @@
+import type { Answer, BadInput, Calculator } from "./define";
+import { phBufferCalculator } from "./phBuffer";
+import { phCalibrationCalculator } from "./phCalibration";
+import { phFromMvCalculator } from "./phFromMv";
+
+/** Every calculator, in the order of the page. A new one is added to this list and nowhere else. */
+export const calculators: readonly Calculator[] = [
+  phBufferCalculator,
+  phCalibrationCalculator,
+  phFromMvCalculator,
+];
+
+const byId = new Map(calculators.map((calculator) => [calculator.id, calculator]));
+
+export const findCalculator = (id: string): Calculator | undefined => byId.get(id);
+
+/**
+ * Runs a calculator by its id. An unknown id and bad inputs come back as `errors` with a path and a sentence.
+ * Check value: `ph-buffer` with phosphate at 25 °C answers 6.865.
+ */
+export function calculate(id: string, inputs: unknown): Answer | BadInput {
+  const calculator = byId.get(id);
+  if (!calculator) {
+    const known = calculators.map((c) => c.id).join(", ");
+    return { id, errors: [{ path: "id", message: `There is no calculator “${id}”. Known: ${known}.` }] };
+  }
+  return calculator.run(inputs);
+}

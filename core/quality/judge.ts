@@ -1,0 +1,21 @@
+import type { ReadingEvidence, ReadingRule } from "./evidence";
+import { type Finding, readingVerdict, type Verdict } from "./finding";
+import type { HouseRules } from "./houseRules";
+import { judgeCalibrationInForce } from "./rules/calibrationInForce";
+import { judgeCaptures } from "./rules/captures";
+import { judgeDuplicates } from "./rules/duplicateRule";
+
+const readingRules: ReadingRule[] = [judgeCalibrationInForce, judgeCaptures, judgeDuplicates];
+
+/**
+ * Judges a reading: every rule looks at the evidence, the worst finding gives the verdict.
+ * Pure: the same evidence and rules give the same judgement. Source: house rules.
+ * Check value: evidence without a calibration is `held` by the rule `no-calibration`.
+ */
+export function judge(
+  evidence: ReadingEvidence,
+  rules: HouseRules,
+): { verdict: Verdict; findings: Finding[] } {
+  const findings = readingRules.flatMap((rule) => rule(evidence, rules));
+  return { verdict: readingVerdict(findings), findings };
+}

@@ -1,0 +1,40 @@
+import { decimalsOf, type Unit } from "./unit";
+
+const MINUS = "−";
+const THIN_SPACE = " ";
+
+/**
+ * A number with a fixed count of decimals, a true minus sign and thin spaces between thousands.
+ * A value that rounds to zero carries no sign. Check value: `formatNumber(-12890.04, 1)` is "−12 890.0" (thin space).
+ */
+export function formatNumber(value: number, decimals: number): string {
+  if (!Number.isFinite(value)) return "–";
+  const [whole = "", fraction] = Math.abs(value).toFixed(decimals).split(".");
+  const grouped = whole.length > 4 ? whole.replace(/\B(?=(\d{3})+$)/g, THIN_SPACE) : whole;
+  const digits = fraction === undefined ? grouped : `${grouped}.${fraction}`;
+  return value < 0 && /[1-9]/.test(digits) ? `${MINUS}${digits}` : digits;
+}
+
+/** A number with its unit, at the unit's usual decimals unless told otherwise. Check value: "−4.6 mV". */
+export function formatQuantity(value: number, unit: Unit, decimals = decimalsOf(unit)): string {
+  return unit === "pH" ? `pH ${formatNumber(value, decimals)}` : `${formatNumber(value, decimals)} ${unit}`;
+}
+
+/** A difference with its sign always shown. Check value: `formatSigned(0.04, 2)` is "+0.04". */
+export function formatSigned(value: number, decimals: number): string {
+  const text = formatNumber(value, decimals);
+  return value > 0 && /[1-9]/.test(text) ? `+${text}` : text;
+}
+
+/**
+ * A number rounded to significant figures, written without an exponent where that reads well.
+ * Check value: `formatSignificant(1.2159, 3)` is "1.22".
+ */
+export function formatSignificant(value: number, figures: number): string {
+  if (value === 0 || !Number.isFinite(value)) return formatNumber(value, 0);
+  const magnitude = Math.floor(Math.log10(Math.abs(value)));
+  if (magnitude > 9 || magnitude < -6) return value.toPrecision(figures).replace("-", MINUS);
+  const decimals = Math.max(0, figures - 1 - magnitude);
+  const rounded = Number(value.toPrecision(figures));
+  return formatNumber(rounded, Math.min(decimals, 12));
+}

@@ -1,0 +1,58 @@
+/** The units Brintel measures in, each with the size of one unit in its quantity's base unit. */
+const unitTable = {
+  pH: { quantity: "ph", perBase: 1, decimals: 2 },
+  mV: { quantity: "potential", perBase: 1, decimals: 1 },
+  V: { quantity: "potential", perBase: 1000, decimals: 4 },
+  "°C": { quantity: "temperature", perBase: 1, decimals: 1 },
+  "µS/cm": { quantity: "conductivity", perBase: 1, decimals: 0 },
+  "mS/cm": { quantity: "conductivity", perBase: 1000, decimals: 2 },
+  "mg/L": { quantity: "mass-concentration", perBase: 1, decimals: 2 },
+  "µg/L": { quantity: "mass-concentration", perBase: 0.001, decimals: 0 },
+  hPa: { quantity: "pressure", perBase: 1, decimals: 1 },
+  kPa: { quantity: "pressure", perBase: 10, decimals: 2 },
+  "mV/pH": { quantity: "slope", perBase: 1, decimals: 2 },
+  "%": { quantity: "share", perBase: 1, decimals: 1 },
+} as const satisfies Record<string, { quantity: string; perBase: number; decimals: number }>;
+
+export type Unit = keyof typeof unitTable;
+export type QuantityName = (typeof unitTable)[Unit]["quantity"];
+
+export const quantityOf = (unit: Unit): QuantityName => unitTable[unit].quantity;
+export const decimalsOf = (unit: Unit): number => unitTable[unit].decimals;
+
+/**
+ * Converts a value between two units of one quantity; undefined when the quantities differ.
+ * Source: definitions of the SI prefixes. Check value: 1.32 mS/cm is 1320 µS/cm.
+ */
+export function convert(value: number, from: Unit, to: Unit): number | undefined {
+  if (unitTable[from].quantity !== unitTable[to].quantity) return undefined;
+  return (value * unitTable[from].perBase) / unitTable[to].perBase;
+}
+
+/** Spellings a technician types, on the way to the unit they mean. */
+const spellings: Record<string, Unit> = {
+  ph: "pH",
+  mv: "mV",
+  v: "V",
+  c: "°C",
+  "°c": "°C",
+  degc: "°C",
+  us: "µS/cm",
+  µs: "µS/cm",
+  "us/cm": "µS/cm",
+  "µs/cm": "µS/cm",
+  ms: "mS/cm",
+  "ms/cm": "mS/cm",
+  "mg/l": "mg/L",
+  ppm: "mg/L",
+  "ug/l": "µg/L",
+  "µg/l": "µg/L",
+  hpa: "hPa",
+  mbar: "hPa",
+  kpa: "kPa",
+  "%": "%",
+};
+
+/** The unit a typed spelling means, or undefined. Both micro signs (U+00B5, U+03BC) are understood. */
+export const unitFromSpelling = (text: string): Unit | undefined =>
+  spellings[text.trim().replaceAll("μ", "µ").toLowerCase()];

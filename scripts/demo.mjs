@@ -1,0 +1,23 @@
+// npm run demo: installs what is missing, builds, migrates, loads the demo data, serves, prints the address.
+// npm run demo -- --fresh starts over with new demo data.
+import { rmSync } from "node:fs";
+import { join } from "node:path";
+import { ensureBuild, ensurePackages, root, run, say, stop } from "./lib/steps.mjs";
+
+const database = process.env.BRINTEL_DATABASE ?? join(root, "data", "demo.sqlite");
+const env = { BRINTEL_DATABASE: database, NODE_ENV: "production" };
+
+try {
+  await ensurePackages();
+  if (process.argv.includes("--fresh")) {
+    say("Starting over with fresh demo data");
+    for (const end of ["", "-wal", "-shm"]) rmSync(database + end, { force: true });
+  }
+  await ensureBuild();
+  say("Bringing the database up to date and loading the demo data");
+  await run(process.execPath, ["scripts/run.mjs", "scripts/seed.ts"], { env });
+  say("Starting Brintel (stop it with Ctrl+C)");
+  await run(process.execPath, ["server.mjs"], { env });
+} catch (error) {
+  stop(error.message);
+}

@@ -1,0 +1,108 @@
+// Set-up steps shared by the commands. Plain Node, no packages: it must run on a clean clone.
+import { spawn, spawnSync } from "node:child_process";
+import { createHash } from "node:crypto";
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import { dirname, join } from "node:path";
+import { fileURLToPath } from "node:url";
+
+export const root = join(dirname(fileURLToPath(import.meta.url)), "..", "..");
+const stamp = join(root, "node_modules", ".brintel-packages");
+
+export function say(text) {
+  process.stdout.write(`\x1b[36m▸\x1b[0m ${text}\n`);
+}
+
+export function stop(sentence) {
+  process.stderr.write(`\n${sentence}\n`);
+  process.exit(1);
+}
+
+/** Runs a command with its output shown; rejects with a sentence when it fails. */
+export function run(command, args, options = {}) {
+  return new Promise((done, failed) => {
+    const child = spawn(command, args, {
+      cwd: root,
+      stdio: options.quiet ? ["ignore", 2, 2] : "inherit",
+      env: { ...process.env, ...options.env },
+    });
+    child.on("error", (error) => failed(new Error(`${command} could not be started: ${error.message}`)));
+    child.on("exit", (code, signal) =>
+      code === 0 ? done() : failed(new Error(`${command} ${args.join(" ")} ended with ${signal ?? code}`)),
+    );
+  });
+}
+
+/** A tool of node_modules/.bin, started without npx. */
+export const tool = (name, args, options) => run(join(root, "node_modules", ".bin", name), args, options);
+
+/** Installs the packages of the lock file when they are missing or the lock file has changed. */
+export async function ensurePackages({ quiet = false } = {}) {
+  const [major, minor] = process.versions.node.split(".").map(Number);
+  if (major < 20 || (major === 20 && minor < 19)) {
+    stop(`Brintel needs Node 20.19 or newer; this is ${process.version}. Install it and try again.`);
+  }
+  const lock = createHash("sha256")
+    .update(readFileSync(join(root, "package-lock.json")))
+    .digest("hex");
+  const wanted = `${lock} ${process.versions.modules}`;
+  if (existsSync(stamp) && readFileSync(stamp, "utf8") === wanted) return;
+  (quiet ? (text) => process.stderr.write(`${text}\n`) : say)(
+    "Installing packages (the database engine may be compiled: about two minutes the first time)",
+  );
+  await run("npm", ["ci", "--no-audit", "--no-fund"], { quiet });
+  writeFileSync(stamp, wanted);
+}
+
+/** Files whose change asks for a new build. */
+const buildInputs = [
+  "app",
+  "core",
+  "db",
+  "vite.config.ts",
+  "react-router.config.ts",
+  "package-lock.json",
+  "scripts/antd-css.tsx",
+];
+
+function fingerprint() {
+  const hash = createHash("sha256");
+  const listed = spawnSync("git", ["ls-files", "-co", "--exclude-standard", "-z", ...buildInputs], {
+    cwd: root,
+  });
+  if (listed.status !== 0) return `${Date.now()}`;
+  for (const path of listed.stdout.toString().split("\0").filter(Boolean).sort()) {
+    const file = join(root, path);
+    if (existsSync(file)) hash.update(path).update(readFileSync(file));
+  }
+  return hash.digest("hex");
+}
+
+/** Builds the application when its sources have changed since the last build. */
+export async function ensureBuild({ force = false } = {}) {
+  const mark = join(root, "build", ".brintel-build");
+  const wanted = fingerprint();
+  if (!force && existsSync(mark) && readFileSync(mark, "utf8") === wanted) return;
+  say("Building");
+  await run(process.execPath, ["scripts/run.mjs", "scripts/antd-css.tsx"]);
+  await tool("react-router", ["build"], { env: { NODE_ENV: "production" } });
+  mkdirSync(dirname(mark), { recursive: true });
+  writeFileSync(mark, wanted);
+}
+
+/** Finds Chromium, or installs Debian's where this user may; otherwise says what to do. */
+export async function ensureChromium() {
+  const path = process.env.BRINTEL_CHROMIUM ?? "/usr/bin/chromium";
+  if (existsSync(path)) return path;
+  if (process.env.BRINTEL_CHROMIUM) stop(`BRINTEL_CHROMIUM names ${path}, which does not exist.`);
+  const hasApt = spawnSync("apt-get", ["--version"]).status === 0;
+  if (!hasApt || process.getuid?.() !== 0) {
+    stop(
+      "The end-to-end tests need Chromium. Install it (on Debian: sudo apt-get install chromium) " +
+        "or set BRINTEL_CHROMIUM to the path of a Chromium you have, then run npm test again.",
+    );
+  }
+  say("Installing Chromium from Debian's packages");
+  await run("apt-get", ["update", "-qq"]);
+  await run("apt-get", ["install", "-y", "-qq", "chromium"], { env: { DEBIAN_FRONTEND: "noninteractive" } });
+  return path;
+}

@@ -1,0 +1,15 @@
+/** Loads the demo data into the database of BRINTEL_DATABASE, unless it holds data already. */
+import { database } from "../app/server/database.server";
+import { listPeople } from "../app/server/people.server";
+import { loadDemo } from "../db/demo/load";
+
+const db = await database();
+if ((await listPeople(db)).length > 0) {
+  process.stdout.write("The database holds data already; it is left as it is. (--fresh starts over.)\n");
+} else {
+  const counts = await loadDemo(db, new Date());
+  process.stdout.write(
+    `Loaded Ellerwick Ponds: ${counts.calibrations} calibrations and ${counts.readings} readings over twelve weeks.\n`,
+  );
+}
+await db.destroy();

@@ -1,0 +1,26 @@
+// Starts the built application: node server.mjs. Port from PORT, address from HOST.
+import { createApp, log } from "./build/server/index.js";
+
+const port = Number(process.env.PORT ?? 4170);
+const host = process.env.HOST ?? "127.0.0.1";
+const app = await createApp("build/client");
+const server = app.listen(port, host, () => {
+  process.stdout.write(`Brintel is ready at http://${host === "0.0.0.0" ? "localhost" : host}:${port}\n`);
+});
+server.on("error", (error) => {
+  const taken = error.code === "EADDRINUSE";
+  process.stderr.write(
+    taken
+      ? `Port ${port} is taken. Stop what uses it, or choose another: PORT=4171 npm start\n`
+      : `${error.message}\n`,
+  );
+  process.exit(1);
+});
+for (const signal of ["SIGINT", "SIGTERM"]) {
+  process.on(signal, () => {
+    log.info({ signal }, "stopping");
+    server.close(() => process.exit(0));
+    // Live streams stay open by nature; they are cut so that stopping is quick.
+    server.closeAllConnections();
+  });
+}

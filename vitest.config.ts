@@ -1,0 +1,8 @@
+import { defineConfig } from "vitest/config";
+
+export default defineConfig({
+  test: {
+    include: ["core/**/*.test.ts", "app/**/*.test.ts", "db/**/*.test.ts", "tests/reference/**/*.test.ts"],
+    testTimeout: 20_000,
+  },
+});
