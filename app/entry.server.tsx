@@ -33,7 +33,7 @@ export default function handleRequest(
         onShellError: reject,
         onError(error) {
           statusCode = 500;
-          log.error({ error }, "a page could not be rendered whole");
+          log.error({ err: error }, "a page could not be rendered whole");
         },
       },
     );

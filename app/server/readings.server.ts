@@ -49,7 +49,7 @@ export const ledgerQuerySchema = z.object({
 });
 export type LedgerQuery = z.output<typeof ledgerQuerySchema>;
 
-export const pageSize = 25;
+export const pageSize = 20;
 
 const rowColumns = [
   "readings.id",

@@ -1,7 +1,7 @@
 import { decimalsOf, type Unit } from "./unit";
 
 const MINUS = "−";
-const THIN_SPACE = " ";
+const THIN_SPACE = "\u202f";
 
 /**
  * A number with a fixed count of decimals, a true minus sign and thin spaces between thousands.

@@ -70,6 +70,7 @@ export function CalibrationBench({
           moves={moves}
           canUndo={bench.canUndo}
           trouble={bench.trouble}
+          unsent={bench.unsent}
           finishWords="Judge this calibration"
           toPh={() => null}
         >

@@ -1,11 +1,12 @@
 import "../../shared/bench/bench.css";
-import { lazy, Suspense } from "react";
+import { lazy } from "react";
 import { Link } from "react-router";
 import type { PhCalibrationFit, PhCalibrationResult } from "../../../core/calibration/phResult";
 import type { CalibrationState } from "../../../core/calibration/session";
 import type { CalibrationVerdict } from "../../../core/quality/finding";
 import { formatNumber, formatSigned } from "../../../core/quantity/format";
 import type { LoadedCalibration } from "../../server/calibrationPage.server";
+import { InBrowser } from "../../shared/charts/InBrowser";
 import { EvidencePanel, Findings, Rows } from "../../shared/EvidencePanel";
 import { showTime } from "../../shared/time";
 import { VerdictMark } from "../../shared/VerdictMark";
@@ -70,9 +71,9 @@ export function CalibrationReport({
           ))}
           {result.fit.basis === "signal" && (
             <div className="chart-box">
-              <Suspense>
+              <InBrowser>
                 <LineChart points={result.points} fit={result.fit} />
-              </Suspense>
+              </InBrowser>
             </div>
           )}
           <PointsTable result={result} />

@@ -1,5 +1,6 @@
-import { lazy, Suspense } from "react";
+import { lazy } from "react";
 import type { HouseRules } from "../../../core/quality/houseRules";
+import { InBrowser } from "../../shared/charts/InBrowser";
 import { showTime } from "../../shared/time";
 
 const SlopeChart = lazy(() => import("../../shared/charts/SlopeChart"));
@@ -20,9 +21,9 @@ export function SlopeStory({
     <>
       <h3>Slope over the last {slopes.length} calibrations</h3>
       <div style={{ height: 110, position: "relative" }}>
-        <Suspense>
+        <InBrowser>
           <SlopeChart slopes={slopes} low={low} high={high} zone={rules.zone} />
-        </Suspense>
+        </InBrowser>
       </div>
       <p className="quiet small">
         {forecast

@@ -1,5 +1,5 @@
 import "../../shared/bench/bench.css";
-import { lazy, Suspense } from "react";
+import { lazy } from "react";
 import { Link, useLoaderData } from "react-router";
 import { slopeForecast } from "../../../core/calibration/validity";
 import { formatNumber } from "../../../core/quantity/format";
@@ -8,6 +8,7 @@ import { dbContext } from "../../server/contexts.server";
 import { findDevice } from "../../server/devices.server";
 import { findMeter } from "../../server/meters.server";
 import { rulesInForce } from "../../server/rules.server";
+import { InBrowser } from "../../shared/charts/InBrowser";
 import { DueMark } from "../../shared/DueMark";
 import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
 import { showTime } from "../../shared/time";
@@ -88,9 +89,9 @@ export default function MeterPage() {
           <section className="sheet" style={{ marginTop: 20 }}>
             <h2>{meter.display === "signal" ? "Slope" : "Apparent slope, as found"}</h2>
             <div style={{ height: 170, position: "relative" }}>
-              <Suspense>
+              <InBrowser>
                 <SlopeChart slopes={slopes} low={low} high={high} zone={rules.zone} />
-              </Suspense>
+              </InBrowser>
             </div>
             <p className="quiet" style={{ margin: "8px 0 0" }}>
               {forecast

@@ -72,6 +72,7 @@ export function ReadingBench({
           moves={moves}
           canUndo={bench.canUndo}
           trouble={bench.trouble}
+          unsent={bench.unsent}
           finishWords="Judge this reading"
           toPh={toPh}
         >

@@ -12,8 +12,8 @@ export function AreasBar({ name }: { name: string }) {
   const close = useCallback(() => setOpen(null), []);
   const openJump = useCallback(() => setOpen("jump"), []);
   const openKeys = useCallback(() => setOpen("keys"), []);
-  useKey("/", "/", "Jump to anything", openJump, open === null);
-  useKey("?", "?", "Show the keys of this page", openKeys, open === null);
+  useKey("/", "/", "Jump to anything", openJump);
+  useKey("?", "?", "Show the keys of this page", openKeys);
   useAreaLetters();
   return (
     <header className="areas">

@@ -1,5 +1,6 @@
-import { lazy, Suspense } from "react";
+import { lazy } from "react";
 import { formatNumber } from "../../../core/quantity/format";
+import { InBrowser } from "../charts/InBrowser";
 import type { Live, SteadyRule } from "./useDeviceStream";
 
 const LiveChart = lazy(() => import("./LiveChart"));
@@ -51,9 +52,9 @@ export function SignalCard({ live, rule, ph }: { live: Live; rule: SteadyRule; p
         </div>
       </div>
       <div className="signal-chart">
-        <Suspense>
+        <InBrowser>
           <LiveChart samples={live.samples} steady={words.state === "steady"} />
-        </Suspense>
+        </InBrowser>
       </div>
     </div>
   );

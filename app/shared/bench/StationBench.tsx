@@ -37,6 +37,8 @@ interface Props {
   moves: StationMoves;
   canUndo: boolean;
   trouble: string | null;
+  /** Events the server has not yet kept. */
+  unsent: number;
   finishWords: string;
   /** pH of a live signal where a calibration gives it. */
   toPh: (mv: number, temperatureC: number) => number | null;
@@ -48,7 +50,13 @@ export function StationBench(props: Props) {
   const { meter, stations, rule, moves, canUndo, trouble } = props;
   const index = currentStation(stations);
   const action = nextAction(stations);
-  const live = useDeviceStream(meter.has_cable ? meter.id : null, rule);
+  const station = stations[index];
+  const live = useDeviceStream(
+    meter.has_cable ? meter.id : null,
+    rule,
+    // Until the server knows where the probe is, its signal is that of the solution before.
+    `${index}:${action}:${props.unsent > 0}`,
+  );
   const [armed, setArmed] = useState(false);
   const [typing, setTyping] = useState(false);
   useWakeLock();
@@ -59,7 +67,7 @@ export function StationBench(props: Props) {
     setTyping(false);
   }, [index, action]);
 
-  const steady = live.stability?.state === "stable";
+  const steady = live.stability?.state === "stable" && props.unsent === 0;
   const capture = useCallback(() => {
     if (live.value === null || live.temperature_c === null || !live.inSolution) return;
     moves.captured(index, {
@@ -95,7 +103,6 @@ export function StationBench(props: Props) {
   useKey("c", "c", "Capture now, steady or not", capture, showLive);
   useKey("t", "t", "Type the value by hand", () => setTyping(true), showLive);
 
-  const station = stations[index];
   const ph =
     live.value === null || live.temperature_c === null ? null : props.toPh(live.value, live.temperature_c);
   return (

@@ -62,14 +62,20 @@ function criterion(rule: SteadyRule, temperatureC: number): StabilityCriterion {
   };
 }
 
-/** Listens to a meter's stream and judges how steady it is since the probe entered its solution. */
-export function useDeviceStream(meterId: string | null, rule: SteadyRule): Live {
-  const [live, setLive] = useState<Live>(silent);
+/**
+ * Listens to a meter's stream and judges how steady it is since the probe entered its solution.
+ * A change of `step` forgets what was heard: a probe that was steady in the rinse water is not steady in the buffer.
+ */
+export function useDeviceStream(meterId: string | null, rule: SteadyRule, step: string): Live {
+  const [heard, setHeard] = useState<{ live: Live; step: string }>({ live: silent, step });
+  const stepRef = useRef(step);
+  stepRef.current = step;
   const ruleRef = useRef(rule);
   ruleRef.current = rule;
   useEffect(() => {
     if (!meterId) return;
     let samples: StreamSample[] = [];
+    let samplesOf = stepRef.current;
     let medium: z.output<typeof mediumSchema> | null = null;
     const source = new EventSource(`/devices/${meterId}/stream`);
     source.addEventListener("medium", (event) => {
@@ -80,29 +86,35 @@ export function useDeviceStream(meterId: string | null, rule: SteadyRule): Live 
       const fresh = event.data.split("\n").map((line) => sampleSchema.parse(JSON.parse(line)));
       const last = fresh.at(-1);
       if (!last) return;
+      if (samplesOf !== stepRef.current) samples = [];
+      samplesOf = stepRef.current;
       samples.push(...fresh.map((s) => ({ t_s: s.t, value: s.value })));
       samples = samples.filter((s) => s.t_s >= last.t - 60);
       const inSolution = last.status === "ok";
       const stability = inSolution
         ? assessStability(samples, criterion(ruleRef.current, last.temperature_c))
         : null;
-      setLive({
-        connected: true,
-        medium: medium?.label ?? null,
-        inSolution,
-        value: last.value,
-        temperature_c: last.temperature_c,
-        seconds_in_solution: medium ? last.t - medium.entered_s : 0,
-        slope_ph_per_min:
-          stability && Number.isFinite(stability.slope_per_min)
-            ? stability.slope_per_min / nernstSlope(last.temperature_c)
-            : null,
-        stability,
-        samples: [...samples],
+      setHeard({
+        step: samplesOf,
+        live: {
+          connected: true,
+          medium: medium?.label ?? null,
+          inSolution,
+          value: last.value,
+          temperature_c: last.temperature_c,
+          seconds_in_solution: medium ? last.t - medium.entered_s : 0,
+          slope_ph_per_min:
+            stability && Number.isFinite(stability.slope_per_min)
+              ? stability.slope_per_min / nernstSlope(last.temperature_c)
+              : null,
+          stability,
+          samples: [...samples],
+        },
       });
     };
-    source.onerror = () => setLive((before) => ({ ...before, connected: false }));
+    source.onerror = () => setHeard((before) => ({ ...before, live: { ...before.live, connected: false } }));
     return () => source.close();
   }, [meterId]);
-  return live;
+  // What was heard in the step before says nothing of this one.
+  return heard.step === step ? heard.live : { ...heard.live, stability: null, samples: [] };
 }

@@ -1,0 +1,185 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { calibrationEvents, findWork, postEvents } from "./bench.server";
+import { findCalibration, latestCalibrations } from "./calibrations.server";
+import { dayRail } from "./day.server";
+import { verifyJournal } from "./journal.server";
+import { calibrationsUsingLot } from "./lots.server";
+import { findReading, judgementsOf } from "./readings.server";
+import { openDatabase } from "./sqlite.server";
+import {
+  beginCalibration,
+  beginReading,
+  liveCapture,
+  openTestBench,
+  type TestBench,
+  testNow,
+  wholeRun,
+} from "./testing/testBench";
+
+let bench: TestBench;
+beforeEach(async () => {
+  bench = await openTestBench();
+});
+afterEach(() => bench.db.destroy());
+
+const signals = [-4, -179.6, -131.5].map((mv) => liveCapture(mv));
+
+async function calibrated(): Promise<string> {
+  const work = await beginCalibration(bench);
+  await postEvents(bench.db, work, wholeRun(bench, signals), testNow);
+  return work;
+}
+
+describe("bench work", () => {
+  it("ends as a judged calibration with its lots and its validity", async () => {
+    const id = await calibrated();
+    const calibration = await findCalibration(bench.db, id);
+    expect(calibration).toMatchObject({
+      verdict: "sound",
+      basis: "signal",
+      valid_until: "2026-04-12T23:59:59.999Z",
+    });
+    expect(calibration?.slope_percent).toBeCloseTo(98.6, 1);
+    expect((await latestCalibrations(bench.db)).get(bench.meter.id)?.id).toBe(id);
+    expect(await calibrationsUsingLot(bench.db, bench.lots[0]?.id ?? "", 5)).toHaveLength(1);
+  });
+
+  it("counts an event once, however often and wherever it is posted", async () => {
+    const work = await beginCalibration(bench);
+    const run = wholeRun(bench, signals);
+    const some = run.slice(0, 3);
+    expect(await postEvents(bench.db, work, some, testNow)).toEqual({ accepted: 3 });
+    expect(await postEvents(bench.db, work, some, testNow)).toEqual({ accepted: 0 });
+    expect(await postEvents(bench.db, work, [run[2], run[2], run[3]], testNow)).toEqual({ accepted: 1 });
+    expect(await calibrationEvents(bench.db, work)).toHaveLength(5);
+    await postEvents(bench.db, work, run, testNow);
+    await postEvents(bench.db, work, run, testNow);
+    expect(await bench.db("calibrations").count({ n: "*" }).first()).toEqual({ n: 1 });
+  });
+
+  it("keeps none of a list in which one event cannot happen", async () => {
+    const work = await beginCalibration(bench);
+    const run = wholeRun(bench, signals);
+    const posted = await postEvents(bench.db, work, [run[0], run[5]], testNow);
+    expect(posted).toMatchObject({ refused: { code: "not-its-turn" } });
+    expect(await calibrationEvents(bench.db, work)).toHaveLength(1);
+  });
+
+  it("refuses a second capture of the same buffer under another id", async () => {
+    const work = await beginCalibration(bench);
+    const [rinsed, placed, captured] = wholeRun(bench, signals);
+    await postEvents(bench.db, work, [rinsed, placed, captured], testNow);
+    const [, , other] = wholeRun(bench, [liveCapture(-9)]);
+    expect(await postEvents(bench.db, work, [other], testNow)).toMatchObject({
+      refused: { code: "already-captured" },
+    });
+  });
+
+  it("refuses what it cannot read, and work it does not know", async () => {
+    const work = await beginCalibration(bench);
+    expect(await postEvents(bench.db, work, [{ type: "captured" }], testNow)).toMatchObject({
+      refused: { code: "unreadable" },
+    });
+    expect(await postEvents(bench.db, "nowhere", [{}], testNow)).toMatchObject({
+      refused: { code: "no-such-work" },
+    });
+  });
+
+  it("opens once when started twice with the same ids", async () => {
+    const work = await beginCalibration(bench);
+    const again = await findWork(bench.db, work);
+    expect(again?.status).toBe("open");
+    expect(await bench.db("bench_events").where({ work_id: work })).toHaveLength(1);
+  });
+});
+
+describe("a reading", () => {
+  it("is judged with the calibration in force and keeps its evidence", async () => {
+    const calibration = await calibrated();
+    const work = await beginReading(bench);
+    await postEvents(
+      bench.db,
+      work,
+      wholeRun(bench, [liveCapture(-62, 15), liveCapture(-62.5, 15)]),
+      testNow,
+    );
+    const reading = await findReading(bench.db, work);
+    expect(reading).toMatchObject({
+      verdict: "sound",
+      calibration_id: calibration,
+      site: "Bathing pond",
+      by: "Noor",
+    });
+    expect(reading?.value).toBeCloseTo(8.04, 1);
+    expect(reading?.evidence.calibration?.points.map((p) => p.lot_code)).toEqual([
+      "L-technical-7",
+      "L-technical-10",
+      "L-borate",
+    ]);
+    expect(await judgementsOf(bench.db, work)).toHaveLength(1);
+  });
+
+  it("without a calibration has no pH, and its meter's signal is refused", async () => {
+    const work = await beginReading(bench);
+    const posted = await postEvents(bench.db, work, wholeRun(bench, [liveCapture(-62)]), testNow);
+    expect(posted).toMatchObject({ refused: { code: "no-calibration" } });
+  });
+
+  it("of the day after is held", async () => {
+    await calibrated();
+    const later = "2026-04-13T08:00:00.000Z";
+    const work = await beginReading(bench, "BP-0413", later);
+    await postEvents(
+      bench.db,
+      work,
+      wholeRun(bench, [liveCapture(-62, 15), liveCapture(-62, 15)], later),
+      later,
+    );
+    const reading = await findReading(bench.db, work);
+    expect(reading?.verdict).toBe("held");
+    expect(reading?.findings.find((f) => f.rule === "calibration-in-force")?.severity).toBe("hold");
+  });
+});
+
+describe("the day rail", () => {
+  it("shows what is due, then what runs, then what happened", async () => {
+    expect((await dayRail(bench.db, testNow)).due.map((d) => d.title)).toEqual(["Calibrate P-2"]);
+    const work = await beginCalibration(bench);
+    const run = wholeRun(bench, signals);
+    await postEvents(bench.db, work, run.slice(0, 2), testNow);
+    const during = await dayRail(bench.db, testNow);
+    expect(during.running).toMatchObject([{ title: "Calibrating P-2", detail: "probe is settling" }]);
+    expect(during.due).toEqual([]);
+    await postEvents(bench.db, work, run, testNow);
+    const after = await dayRail(bench.db, testNow);
+    expect(after.happened.map((e) => [e.title, e.verdict])).toEqual([["P-2 calibrated", "sound"]]);
+    expect(after.running).toEqual([]);
+  });
+});
+
+describe("the journal", () => {
+  it("chains every entry and names the first one that was tampered with", async () => {
+    await calibrated();
+    expect(await verifyJournal(bench.db)).toBeNull();
+    await bench.db("journal").where({ seq: 9 }).update({ after: '{"type":"captured","signal_mv":0}' });
+    expect(await verifyJournal(bench.db)).toEqual({ broken_at: 9 });
+  });
+});
+
+describe("a database file", () => {
+  it("still holds every captured point after it is closed in the middle of a calibration", async () => {
+    const folder = mkdtempSync(join(tmpdir(), "brintel-"));
+    const file = join(folder, "bench.sqlite");
+    const first = await openTestBench(file);
+    const work = await beginCalibration(first);
+    await postEvents(first.db, work, wholeRun(first, signals).slice(0, 6), testNow);
+    await first.db.destroy();
+    const again = await openDatabase(file);
+    expect((await calibrationEvents(again, work)).filter((e) => e.type === "captured")).toHaveLength(2);
+    await again.destroy();
+    rmSync(folder, { recursive: true });
+  });
+});

@@ -1,0 +1,128 @@
+import AxeBuilder from "@axe-core/playwright";
+import { expect, test } from "./server";
+import { chooseNoor } from "./steps";
+
+test("the calculators answer over HTTP as on the command line", async ({ request }) => {
+  const list = await (await request.get("/api/calculators")).json();
+  expect(list.map((c: { id: string }) => c.id)).toContain("ph-calibration");
+  expect(list[0].input.type).toBe("object");
+  const answer = await request.post("/api/calculators/ph-buffer", {
+    data: { buffer: "phosphate", temperature_c: 25 },
+  });
+  expect(await answer.json()).toMatchObject({ id: "ph-buffer", outputs: { ph: 6.865 }, warnings: [] });
+  const bad = await request.post("/api/calculators/ph-buffer", { data: { buffer: "phosphate" } });
+  expect(bad.status()).toBe(422);
+  expect(await bad.json()).toEqual({
+    id: "ph-buffer",
+    errors: [{ path: "temperature_c", message: "Give temperature_c." }],
+  });
+  const noJson = await request.post("/api/calculators/ph-buffer", { data: Buffer.from("{") });
+  expect(noJson.status()).toBe(422);
+  expect((await request.post("/api/calculators/alchemy", { data: {} })).status()).toBe(404);
+});
+
+test("a calculator's page shows its working, and bad input in words at its field", async ({ page }) => {
+  await chooseNoor(page);
+  await page.goto("/solutions/ph-from-mv");
+  await page.getByLabel("Slope").fill("much");
+  await page.keyboard.press("Enter");
+  await expect(
+    page.getByText("slope_percent must be a number.").or(page.getByText("“much” is not a number")).first(),
+  ).toBeVisible();
+  await page.getByLabel("Slope").fill("98,2");
+  await page.keyboard.press("Enter");
+  await expect(page.getByText("pH = 7 + (offset − E) / (slope share · k(T))")).toBeVisible();
+  await expect(page.locator(".figure b").first()).toContainText("7.5");
+});
+
+test("strangers are led to the people list and nowhere else", async ({ page, request }) => {
+  await page.goto("/ledger?verdict=sound");
+  await expect(page.getByRole("heading", { name: "Who is at the bench?" })).toBeVisible();
+  await page.getByRole("button", { name: /Idris/ }).click();
+  await expect(page).toHaveURL(/ledger\?verdict=sound/);
+  const forged = await request.get("/ledger", {
+    headers: { Cookie: "bench=IjAxSjAi.forged" },
+    maxRedirects: 0,
+  });
+  expect(forged.status()).toBe(302);
+  const away = await request.post("/people?next=//elsewhere.example", {
+    form: { name: "Wren" },
+    maxRedirects: 0,
+  });
+  expect(away.headers().location).toBe("/");
+});
+
+test("the server says how it is and guards its pages", async ({ request }) => {
+  expect(await (await request.get("/health")).json()).toEqual({ status: "ok" });
+  const { headers } = { headers: (await request.get("/people")).headers() };
+  expect(headers["content-security-policy"]).toContain("script-src 'self' 'nonce-");
+  expect(headers["x-content-type-options"]).toBe("nosniff");
+  expect((await request.get("/nowhere", { maxRedirects: 0 })).status()).toBeGreaterThanOrEqual(300);
+});
+
+for (const scheme of ["light", "dark"] as const) {
+  test(`every page is readable in ${scheme} colours (WCAG AA)`, async ({ page }) => {
+    await page.emulateMedia({ colorScheme: scheme });
+    await chooseNoor(page);
+    const meter = await page
+      .getByRole("link", { name: "Calibrate P-2", exact: true })
+      .first()
+      .getAttribute("href");
+    const paths = [
+      "/",
+      "/meters",
+      meter?.replace("/calibrate", "") ?? "",
+      meter ?? "",
+      "/stock",
+      "/stock/new",
+      "/ledger?verdict=qualified",
+      "/sites",
+      "/solutions",
+      "/solutions/ph-calibration",
+      "/rules",
+      "/people",
+    ];
+    for (const path of paths) {
+      await page.goto(path);
+      await page.waitForLoadState("networkidle");
+      const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa"]).analyze();
+      expect(
+        violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(" | ")}`),
+        path,
+      ).toEqual([]);
+    }
+  });
+}
+
+test("a page nobody knows says so and leads back", async ({ page }) => {
+  await chooseNoor(page);
+  await page.goto("/meters/none");
+  await expect(page.getByRole("heading", { name: "There is nothing at this address" })).toBeVisible();
+});
+
+test("every page answers and writes no error to the browser's console", async ({ page }) => {
+  const complaints: string[] = [];
+  page.on("console", (m) => m.type() === "error" && complaints.push(m.text()));
+  page.on("pageerror", (e) => complaints.push(String(e)));
+  await chooseNoor(page);
+  await page.goto("/meters");
+  const meter = await page.getByRole("link", { name: /^P-2/ }).getAttribute("href");
+  await page.goto(meter ?? "");
+  const calibration = await page.locator("table a").first().getAttribute("href");
+  const more = [meter, `${meter}/calibrate`, `${meter}/read`, calibration];
+  for (const path of [
+    "/",
+    "/meters",
+    "/stock",
+    "/ledger",
+    "/sites",
+    "/solutions/ph-buffer",
+    "/rules",
+    ...more,
+  ]) {
+    const answer = await page.goto(path ?? "");
+    expect(answer?.status(), path ?? "").toBe(200);
+    await page.waitForLoadState("networkidle");
+  }
+  expect(complaints).toEqual([]);
+});

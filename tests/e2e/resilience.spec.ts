@@ -1,0 +1,88 @@
+import { expect, test } from "./server";
+import { begin, bySpace, chooseNoor, jumpTo, station } from "./steps";
+
+const id = "01J0000000000000000000ABCD";
+const capture = {
+  source: "typed",
+  signal_mv: -4.2,
+  displayed_ph: null,
+  adjusted_ph: null,
+  temperature_c: 20,
+  steady: null,
+  seconds_in_solution: null,
+  slope_ph_per_min: null,
+};
+const event = { id, at: "2026-04-12T08:00:00.000Z", type: "captured", station: 0, capture };
+
+test("posting one capture twice counts once; another tab's late capture is refused with a sentence", async ({
+  page,
+}) => {
+  await chooseNoor(page);
+  await begin(page, "Calibrate P-2");
+  await bySpace(page, /^Rinsed/);
+  await expect(page.getByRole("button", { name: /^The probe is in/ })).toBeVisible();
+  const post = (events: object[]) =>
+    page.request.post(`${page.url().replace("/calibrations/", "/bench/")}/events`, { data: { events } });
+  expect(await (await post([event])).json()).toEqual({ accepted: 1 });
+  expect(await (await post([event])).json()).toEqual({ accepted: 0 });
+  const late = await post([{ ...event, id: "01J0000000000000000000ABCE" }]);
+  expect(late.status()).toBe(409);
+  expect((await late.json()).refused.message).toContain("captured already");
+  expect((await post([{ id: "01J0000000000000000000ABCF", type: "nonsense" }])).status()).toBe(422);
+
+  // The open tab does not know yet: its step is refused in words, and it then shows what is true.
+  await page.keyboard.press("Space");
+  await expect(page.getByRole("alert")).toContainText("captured already");
+  await expect(page.getByText("−4.2 mV")).toBeVisible();
+});
+
+test("a server killed in the middle of a calibration loses no captured point", async ({ page, server }) => {
+  await chooseNoor(page);
+  await begin(page, "Calibrate P-2");
+  await station(page, bySpace);
+  await bySpace(page, /^Rinsed/);
+  await bySpace(page, /^The probe is in/);
+  await expect(page.getByText("Steady", { exact: true })).toBeVisible({ timeout: 20_000 });
+
+  await server.kill();
+  await page.keyboard.press("Space");
+  await expect(page.getByRole("alert")).toContainText("kept in this browser");
+  await expect(page.getByRole("listitem").filter({ hasText: "mV" })).toHaveCount(2);
+
+  await server.start();
+  await expect(page.getByRole("alert")).toBeHidden({ timeout: 15_000 });
+  await page.reload();
+  await expect(page.getByRole("listitem").filter({ hasText: "mV" })).toHaveCount(2);
+  await station(page, bySpace);
+  await bySpace(page, /^Judge/);
+  await expect(page.getByRole("status")).toContainText("Sound");
+});
+
+test("a double click starts and captures once, and going back does not start again", async ({ page }) => {
+  await chooseNoor(page);
+  await jumpTo(page, "Calibrate P-2");
+  await page.getByRole("button", { name: /^Start/ }).dblclick();
+  await expect(page.getByRole("button", { name: /^Rinsed/ })).toBeVisible();
+  const first = page.url();
+  await page.getByRole("button", { name: /^Rinsed/ }).dblclick();
+  await expect(page.getByRole("listitem").filter({ hasText: "rinsed" })).toHaveCount(1);
+  await page.goBack();
+  await page.goForward();
+  expect(page.url()).toBe(first);
+  await page.goto("/");
+  await expect(page.getByText(/calibration of P-2 is open/)).toBeVisible();
+});
+
+test("two tabs on one calibration show the same state after a reload", async ({ page, context }) => {
+  await chooseNoor(page);
+  await begin(page, "Calibrate P-3");
+  await bySpace(page, /^Rinsed/);
+  await expect(page.getByRole("button", { name: /^The probe is in/ })).toBeVisible();
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await bySpace(other, /^The probe is in/);
+  await expect(other.getByTestId("live-value")).toBeVisible();
+  await page.keyboard.press("Space");
+  await expect(page.getByRole("alert")).toContainText("already");
+  await expect(page.getByTestId("live-value")).toBeVisible();
+});

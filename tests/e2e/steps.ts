@@ -1,0 +1,52 @@
+import { expect, type Page } from "@playwright/test";
+
+/** How a technician presses the obvious button: with the space bar, or with a finger. */
+export type Press = (page: Page, name: RegExp) => Promise<void>;
+
+export const bySpace: Press = async (page, name) => {
+  await expect(page.getByRole("button", { name })).toBeVisible();
+  await page.keyboard.press("Space");
+};
+export const byTouch: Press = (page, name) => page.getByRole("button", { name }).tap();
+
+export async function chooseNoor(page: Page, how: "keyboard" | "touch" = "keyboard"): Promise<void> {
+  await page.goto("/people");
+  const noor = page.getByRole("button", { name: /Noor Haddow/ });
+  if (how === "touch") await noor.tap();
+  else {
+    await noor.focus();
+    await page.keyboard.press("Enter");
+  }
+  await expect(page.getByRole("navigation", { name: "The day" })).toBeVisible();
+}
+
+/** Opens a place through the jump box. */
+export async function jumpTo(page: Page, text: string): Promise<void> {
+  await page.keyboard.press("/");
+  await page.getByRole("textbox", { name: "Jump to" }).fill(text);
+  await expect(page.locator(".jump-list button").first()).toContainText(text);
+  await page.keyboard.press("Enter");
+}
+
+/** Rinses, puts the probe in and captures when steady, once. */
+export async function station(page: Page, press: Press): Promise<void> {
+  await press(page, /^Rinsed/);
+  await press(page, /^The probe is in/);
+  await expect(page.getByRole("button", { name: /^Capture (when steady|it)/ })).toBeEnabled();
+  await press(page, /^Capture (when steady|it)/);
+  await expect(page.getByRole("button", { name: /^(Rinsed|Judge)/ })).toBeVisible({ timeout: 20_000 });
+}
+
+/** Three buffers, then the judgement. */
+export async function calibrate(page: Page, press: Press): Promise<void> {
+  for (let i = 0; i < 3; i++) await station(page, press);
+  await press(page, /^Judge this calibration/);
+  await expect(page.getByRole("status")).toContainText(/Sound|Usable|Failed/);
+}
+
+/** Jumps to the start of a calibration or a reading and begins with what is proposed. */
+export async function begin(page: Page, text: string): Promise<void> {
+  await jumpTo(page, text);
+  await expect(page.getByRole("button", { name: /^Start/ })).toBeFocused();
+  await page.keyboard.press("Enter");
+}
