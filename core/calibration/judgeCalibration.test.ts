@@ -83,6 +83,15 @@ describe("judgeCalibration", () => {
     for (const f of findings.filter((f) => f.severity !== "ok")) expect(f.action).not.toBe("");
   });
 
+  it("asks for a soak only where a soak can help", () => {
+    const action = (slope_percent: number) =>
+      verdictOf({ slope_percent }).findings.find((f) => f.rule === "slope")?.action;
+    expect(action(93)).toContain("soak");
+    expect(action(-98)).toContain("wrong way");
+    expect(action(2)).toContain("does not answer");
+    expect(action(107)).toContain("labels");
+  });
+
   it("judges each bottle and each capture", () => {
     const lot = {
       id: "l",

@@ -64,7 +64,6 @@ const tiered = (value: number, sound: readonly number[], usable: readonly number
 function judgeSlope({ slope_percent, basis }: CalibrationEvidence, { ph }: HouseRules): Finding {
   const severity = tiered(slope_percent, ph.slope_sound_percent, ph.slope_usable_percent);
   const shown = `${formatNumber(slope_percent, 1)} %`;
-  const low = slope_percent < ph.slope_sound_percent[0];
   const what = basis === "display" ? "Apparent slope" : "Slope";
   return {
     rule: "slope",
@@ -77,13 +76,17 @@ function judgeSlope({ slope_percent, basis }: CalibrationEvidence, { ph }: House
         : severity === "qualify"
           ? `${what} ${shown}: usable with a note.`
           : `${what} ${shown}: outside what this meter may be used with.`,
-    action:
-      severity === "ok"
-        ? ""
-        : low
-          ? "Clean the bulb and soak the probe overnight, then calibrate again."
-          : "Check the buffers' labels and the temperature, then calibrate again.",
+    action: severity === "ok" ? "" : slopeAction(slope_percent, ph.slope_sound_percent[0]),
   };
+}
+
+/** What a slope outside its limits asks for; a soak helps a tired probe, not a mix-up. */
+function slopeAction(slopePercent: number, soundFrom: number): string {
+  if (slopePercent < 0)
+    return "The signal moved the wrong way: see which bottle was which, then calibrate again.";
+  if (slopePercent < 20) return "The probe does not answer to pH: look at the bulb, the plug and the lead.";
+  if (slopePercent < soundFrom) return "Clean the bulb and soak the probe overnight, then calibrate again.";
+  return "Check the buffers' labels and the temperature, then calibrate again.";
 }
 
 function judgeOffset({ offset_mv }: CalibrationEvidence, { ph }: HouseRules): Finding {

@@ -21,8 +21,14 @@ export default function JumpBox({ onClose }: { onClose(): void }) {
       { label: "House rules", detail: "", href: "/rules" },
       ...(fetcher.data ?? []),
     ];
+    // A name that begins with what was typed comes before one that merely holds the words.
+    const rank = (p: Place) => {
+      const label = p.label.toLowerCase();
+      return label.startsWith(text.toLowerCase().trim()) ? 0 : words.every((w) => label.includes(w)) ? 1 : 2;
+    };
     return all
       .filter((p) => words.every((w) => `${p.label} ${p.detail}`.toLowerCase().includes(w)))
+      .sort((a, b) => rank(a) - rank(b))
       .slice(0, 9);
   }, [text, fetcher.data]);
   const go = (href: string | undefined) => {

@@ -1,0 +1,96 @@
+/** Takes the pictures of docs/screenshots from the demo data, in headless Chromium. */
+import { chromium, type Page } from "@playwright/test";
+import prepare from "../tests/e2e/prepare";
+import { BrintelServer } from "../tests/e2e/server";
+import { begin, bySpace, byTouch, calibrate, chooseNoor, jumpTo, station } from "../tests/e2e/steps";
+import { ensureBuild } from "./lib/steps.mjs";
+
+const executablePath = process.env.BRINTEL_CHROMIUM ?? "/usr/bin/chromium";
+const shoot = async (page: Page, name: string) => {
+  // Charts are drawn after the page; a moment lets them.
+  await page.waitForTimeout(700);
+  await page.screenshot({ path: `docs/screenshots/${name}.png` });
+};
+
+await ensureBuild();
+prepare();
+const server = await BrintelServer.create("screenshots", "demo");
+const browser = await chromium.launch({ executablePath, args: ["--no-sandbox", "--disable-gpu"] });
+const open = async (options: object = {}) => {
+  const context = await browser.newContext({
+    baseURL: server.url,
+    viewport: { width: 1280, height: 800 },
+    ...options,
+  });
+  return context.newPage();
+};
+
+try {
+  const page = await open();
+  await chooseNoor(page);
+  await shoot(page, "day");
+  await begin(page, "Calibrate P-4");
+  await calibrate(page, bySpace);
+  await shoot(page, "swapped-buffers");
+  await begin(page, "Calibrate P-2");
+  await station(page, bySpace);
+  await bySpace(page, /^Rinsed/);
+  await bySpace(page, /^The probe is in/);
+  await page.waitForTimeout(1_300);
+  await page.screenshot({ path: "docs/screenshots/calibrate.png" });
+  await bySpace(page, /^Capture (when steady|it)/);
+  await page.getByRole("button", { name: /^Rinsed/ }).waitFor();
+  await station(page, bySpace);
+  await bySpace(page, /^Judge/);
+  await page.getByRole("link", { name: "Take a reading" }).waitFor();
+  await shoot(page, "calibration");
+  await page.getByRole("link", { name: "Take a reading" }).click();
+  await page.getByRole("button", { name: /^Start/ }).press("Enter");
+  await station(page, bySpace);
+  await bySpace(page, /^Rinsed/);
+  await bySpace(page, /^The probe is in/);
+  await page.getByText("Steady", { exact: true }).waitFor();
+  await shoot(page, "reading");
+  await bySpace(page, /^Capture it/);
+  await page.getByRole("button", { name: /^Judge/ }).waitFor();
+  await bySpace(page, /^Judge/);
+  await page.getByRole("link", { name: "In the ledger" }).waitFor();
+  await page.goto("/ledger?verdict=qualified");
+  await page.locator(".ant-table-row").first().click();
+  await page.getByRole("complementary").waitFor();
+  await shoot(page, "ledger");
+  await jumpTo(page, "Meter P-2");
+  await page.getByText("Leaves 95 %").waitFor();
+  await shoot(page, "meter");
+  await page.goto("/stock");
+  await shoot(page, "stock");
+  await page.goto("/solutions/ph-calibration");
+  await page.getByRole("button", { name: /^Calculate/ }).click();
+  await page.getByText("Working").waitFor();
+  await shoot(page, "calculator");
+
+  const dim = await open({ colorScheme: "dark" });
+  await chooseNoor(dim);
+  await begin(dim, "Calibrate P-3");
+  await bySpace(dim, /^Rinsed/);
+  await bySpace(dim, /^The probe is in/);
+  await dim.waitForTimeout(2_500);
+  await shoot(dim, "dark");
+
+  const phone = await open({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true });
+  await chooseNoor(phone, "touch");
+  await phone.goto("/meters");
+  await phone.getByRole("link", { name: /^P-2/ }).tap();
+  await phone
+    .getByRole("link", { name: /Calibrate/ })
+    .first()
+    .tap();
+  await phone.getByRole("button", { name: /^Start/ }).tap();
+  await byTouch(phone, /^Rinsed/);
+  await byTouch(phone, /^The probe is in/);
+  await phone.waitForTimeout(1_200);
+  await shoot(phone, "phone");
+} finally {
+  await browser.close();
+  await server.kill();
+}
