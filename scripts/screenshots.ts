@@ -81,10 +81,7 @@ try {
   await chooseNoor(phone, "touch");
   await phone.goto("/meters");
   await phone.getByRole("link", { name: /^P-2/ }).tap();
-  await phone
-    .getByRole("link", { name: /Calibrate/ })
-    .first()
-    .tap();
+  await phone.getByRole("link", { name: "Calibrate again" }).tap();
   await phone.getByRole("button", { name: /^Start/ }).tap();
   await byTouch(phone, /^Rinsed/);
   await byTouch(phone, /^The probe is in/);

@@ -49,7 +49,7 @@ export function CalibrationBench({
   return (
     <>
       <main>
-        <div className="pagehead">
+        <div className="pagehead bench-head">
           <div>
             <h1>Calibrate {meter.code} for pH</h1>
             <p className="sub">

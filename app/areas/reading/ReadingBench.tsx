@@ -52,7 +52,7 @@ export function ReadingBench({
   return (
     <>
       <main>
-        <div className="pagehead">
+        <div className="pagehead bench-head">
           <div>
             <h1>{state.site.name}, pH</h1>
             <p className="sub">
