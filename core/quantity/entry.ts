@@ -8,7 +8,7 @@ export type Entry =
   | { kind: "ambiguous"; choices: number[]; message: string }
   | { kind: "invalid"; message: string };
 
-const numberPattern = "[-−+]?(?:\\d[\\d ,.' ]*|[.,]\\d+)";
+const numberPattern = "[-−+]?(?:\\d[\\d\\s,.']*|[.,]\\d+)";
 const single = new RegExp(`^([<>~≈])?\\s*(${numberPattern})\\s*([^\\d\\s].*)?$`);
 const range = new RegExp(
   `^(${numberPattern}?)\\s*(?:-|–|\\.\\.|to)\\s*(${numberPattern})\\s*([^\\d\\s].*)?$`,
@@ -16,7 +16,7 @@ const range = new RegExp(
 
 /** One number as people write it; two readings when a comma is followed by exactly three digits. */
 function readNumber(text: string): number[] {
-  const plain = text.trim().replaceAll("−", "-").replace(/[ ' ]/g, "");
+  const plain = text.trim().replaceAll("−", "-").replace(/[\s']/g, "");
   const commas = plain.split(",").length - 1;
   if (commas === 0) return [Number(plain)];
   if (commas > 1 || plain.includes(".")) return [Number(plain.replaceAll(",", ""))];

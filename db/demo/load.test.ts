@@ -1,0 +1,75 @@
+import type { Knex } from "knex";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { verifyJournal } from "../../app/server/journal.server";
+import { openDatabase } from "../../app/server/sqlite.server";
+import { slopeForecast } from "../../core/calibration/validity";
+import { loadDemo } from "./load";
+
+const now = new Date("2026-11-23T14:00:00.000Z");
+let db: Knex;
+beforeAll(async () => {
+  db = await openDatabase(":memory:");
+  await loadDemo(db, now);
+});
+afterAll(() => db.destroy());
+
+const ofMeter = (
+  code: string,
+): Promise<{ finished_at: string; slope_percent: number; verdict: string; result: string }[]> =>
+  db("calibrations")
+    .join("meters", "meters.id", "calibrations.meter_id")
+    .where({ code })
+    .orderBy("finished_at")
+    .select("finished_at", "slope_percent", "verdict", "result");
+
+describe("the demo's twelve weeks", () => {
+  it("are the same each time they are loaded for the same day", async () => {
+    const again = await openDatabase(":memory:");
+    await loadDemo(again, now);
+    const values = (d: Knex) => d("readings").orderBy("taken_at").select("value", "verdict", "taken_at");
+    expect(await values(again)).toEqual(await values(db));
+    await again.destroy();
+  });
+
+  it("tell of a probe that ages towards its limit", async () => {
+    const p2 = await ofMeter("P-2");
+    expect(p2.length).toBeGreaterThan(30);
+    expect(p2[0]?.slope_percent).toBeGreaterThan((p2.at(-1)?.slope_percent ?? 0) + 2);
+    const history = p2.slice(-24).map((c) => ({ at: c.finished_at, slope_percent: c.slope_percent }));
+    expect(slopeForecast(history, 95)).not.toBeNull();
+  });
+
+  it("tell of a bottle of buffer 10 that lost pH and was withdrawn", async () => {
+    const lot = await db("lots").where({ code: "B10-041" }).first("document", "version");
+    expect(JSON.parse(lot.document).withdrawn.reason).toContain("carbon dioxide");
+    expect(lot.version).toBe(2);
+    const p2 = await ofMeter("P-2");
+    const withLot = (code: string) => p2.filter((c) => c.result.includes(`"${code}"`));
+    const lastOld = withLot("B10-041").at(-1);
+    const firstNew = withLot("B10-055")[0];
+    expect((firstNew?.slope_percent ?? 0) - (lastOld?.slope_percent ?? 0)).toBeGreaterThan(1);
+  });
+
+  it("hold a bad day: aged glass, swapped buffers, an expired lot, a reading outside the buffers", async () => {
+    const [p3] = await ofMeter("P-3");
+    expect(p3?.verdict).toBe("qualified");
+    expect(p3?.result).toContain("aged-glass");
+    const [p4] = await ofMeter("P-4");
+    expect(p4?.verdict).toBe("failed");
+    expect(p4?.result).toContain("swapped-buffers");
+    const outside = await db("readings").where({ verdict: "qualified" }).first("findings");
+    const rules = JSON.parse(outside.findings)
+      .filter((f: { severity: string }) => f.severity !== "ok")
+      .map((f: { rule: string }) => f.rule);
+    expect(rules).toEqual(["calibration-verdict", "lot-expired", "outside-bracket"]);
+  });
+
+  it("leave the bench meter waiting to be calibrated today", async () => {
+    const today = await db("calibrations").where("finished_at", ">=", "2026-11-23").select("basis");
+    expect(today).toEqual([{ basis: "display" }]);
+  });
+
+  it("are journaled without a gap", async () => {
+    expect(await verifyJournal(db)).toBeNull();
+  });
+});
