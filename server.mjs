@@ -5,7 +5,9 @@ const port = Number(process.env.PORT ?? 4170);
 const host = process.env.HOST ?? "127.0.0.1";
 const app = await createApp("build/client");
 const server = app.listen(port, host, () => {
-  process.stdout.write(`Brintel is ready at http://${host === "0.0.0.0" ? "localhost" : host}:${port}\n`);
+  // The port may have been left to the system (PORT=0).
+  const { port: taken } = server.address();
+  process.stdout.write(`Brintel is ready at http://${host === "0.0.0.0" ? "localhost" : host}:${taken}\n`);
 });
 server.on("error", (error) => {
   const taken = error.code === "EADDRINUSE";

@@ -14,7 +14,7 @@ const shoot = async (page: Page, name: string) => {
 
 await ensureBuild();
 prepare();
-const server = await BrintelServer.create("screenshots", "demo");
+const server = await BrintelServer.create("demo");
 const browser = await chromium.launch({ executablePath, args: ["--no-sandbox", "--disable-gpu"] });
 const open = async (options: object = {}) => {
   const context = await browser.newContext({

@@ -1,13 +1,25 @@
+import { conductivity25Calculator } from "./conductivity25";
+import { conductivityStandardCalculator } from "./conductivityStandard";
 import type { Answer, BadInput, Calculator } from "./define";
+import { oxygenSaturationCalculator } from "./oxygenSaturation";
 import { phBufferCalculator } from "./phBuffer";
 import { phCalibrationCalculator } from "./phCalibration";
 import { phFromMvCalculator } from "./phFromMv";
+import { redoxStandardCalculator } from "./redoxStandard";
+import { salinityCalculator } from "./salinity";
+import { stationPressureCalculator } from "./stationPressure";
 
 /** Every calculator, in the order of the page. A new one is added to this list and nowhere else. */
 export const calculators: readonly Calculator[] = [
   phBufferCalculator,
   phCalibrationCalculator,
   phFromMvCalculator,
+  conductivity25Calculator,
+  conductivityStandardCalculator,
+  salinityCalculator,
+  oxygenSaturationCalculator,
+  stationPressureCalculator,
+  redoxStandardCalculator,
 ];
 
 const byId = new Map(calculators.map((calculator) => [calculator.id, calculator]));

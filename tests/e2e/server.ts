@@ -1,41 +1,32 @@
 import { type ChildProcess, spawn } from "node:child_process";
-import { copyFileSync, existsSync } from "node:fs";
-import { createServer } from "node:net";
+import { randomUUID } from "node:crypto";
+import { copyFileSync } from "node:fs";
 import { join } from "node:path";
 import { test as base } from "@playwright/test";
 
 export const folder = join("test-results", "data");
 export const demoTemplate = join(folder, "demo.sqlite");
 
-async function freePort(): Promise<number> {
-  return new Promise((done) => {
-    const probe = createServer().listen(0, "127.0.0.1", () => {
-      const { port } = probe.address() as { port: number };
-      probe.close(() => done(port));
-    });
-  });
-}
-
-/** The real server on a database of its own, which can be killed and started again. */
+/** The real server on a database of its own, which can be killed and started again at the same address. */
 export class BrintelServer {
   private child: ChildProcess | undefined;
-  private constructor(
-    readonly url: string,
-    private readonly port: number,
-    private readonly database: string,
-  ) {}
+  private port = 0;
+  private constructor(private readonly database: string) {}
 
-  static async create(name: string, data: "demo" | "empty"): Promise<BrintelServer> {
-    const port = await freePort();
-    const database = join(folder, `${name}-${port}.sqlite`);
-    if (data === "demo" && !existsSync(database)) copyFileSync(demoTemplate, database);
-    const server = new BrintelServer(`http://127.0.0.1:${port}`, port, database);
+  static async create(data: "demo" | "empty"): Promise<BrintelServer> {
+    const database = join(folder, `${randomUUID()}.sqlite`);
+    if (data === "demo") copyFileSync(demoTemplate, database);
+    const server = new BrintelServer(database);
     await server.start();
     return server;
   }
 
+  get url(): string {
+    return `http://127.0.0.1:${this.port}`;
+  }
+
   async start(): Promise<void> {
-    this.child = spawn(process.execPath, ["server.mjs"], {
+    const child = spawn(process.execPath, ["server.mjs"], {
       env: {
         ...process.env,
         NODE_ENV: "production",
@@ -45,17 +36,16 @@ export class BrintelServer {
         BRINTEL_LOG: "error",
         BRINTEL_SECRET: "tests",
       },
-      stdio: ["ignore", "ignore", "inherit"],
+      stdio: ["ignore", "pipe", "inherit"],
     });
-    for (let i = 0; i < 100; i++) {
-      const up = await fetch(`${this.url}/health`).then(
-        (r) => r.ok,
-        () => false,
-      );
-      if (up) return;
-      await new Promise((wait) => setTimeout(wait, 100));
-    }
-    throw new Error("The server did not start.");
+    this.child = child;
+    this.port = await new Promise<number>((ready, failed) => {
+      child.once("exit", () => failed(new Error("The server did not start.")));
+      child.stdout.on("data", (text: Buffer) => {
+        const port = /ready at http:\/\/[^:]+:(\d+)/.exec(text.toString())?.[1];
+        if (port) ready(Number(port));
+      });
+    });
   }
 
   /** Ends the process at once, as a power cut would. */
@@ -71,8 +61,8 @@ export class BrintelServer {
 /** Every test has a server of its own; `data` chooses what its database holds. */
 export const test = base.extend<{ data: "demo" | "empty"; server: BrintelServer }>({
   data: ["demo", { option: true }],
-  server: async ({ data }, use, info) => {
-    const server = await BrintelServer.create(`test-${info.workerIndex}`, data);
+  server: async ({ data }, use) => {
+    const server = await BrintelServer.create(data);
     await use(server);
     await server.kill();
   },

@@ -4,7 +4,11 @@ import { VerdictMark } from "../../shared/VerdictMark";
 const units: [ending: RegExp, unit: string][] = [
   [/_mv_per_ph$/, "mV/pH"],
   [/_mv$/, "mV"],
+  [/_us_cm$/, "µS/cm"],
+  [/_mg_l$/, "mg/L"],
+  [/_hpa$/, "hPa"],
   [/_percent$/, "%"],
+  [/^percent_/, "%"],
   [/_c$/, "°C"],
   [/(^|_)ph$/, "pH"],
 ];
