@@ -13,9 +13,7 @@ export async function loadCalibration(db: Knex, workId: string, person: Person) 
   if (!work || !meter || work.kind !== "calibration")
     throw new Response("No such calibration", { status: 404 });
   const { rules, version } = await rulesOfVersion(db, work.rules_version);
-  const history = (await calibrationsOf(db, meter.id, 24)).filter(
-    (c) => c.finished_at <= (work.finished_at ?? "9999"),
-  );
+  const history = await calibrationsOf(db, meter.id, 24, work.finished_at ?? undefined);
   const slopes = history
     .map((c) => ({ at: c.finished_at, slope_percent: c.slope_percent }))
     .filter((c) => c.slope_percent > 50)

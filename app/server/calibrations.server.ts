@@ -44,10 +44,16 @@ export async function findCalibration(db: Knex, id: string): Promise<Calibration
   return row && { ...row, result: JSON.parse(row.result), findings: JSON.parse(row.findings) };
 }
 
-/** A meter's calibrations, newest first. */
-export const calibrationsOf = (db: Knex, meterId: string, limit: number): Promise<CalibrationSummary[]> =>
+/** A meter's calibrations up to a moment (ISO, UTC; default: all), newest first. */
+export const calibrationsOf = (
+  db: Knex,
+  meterId: string,
+  limit: number,
+  until = "9999",
+): Promise<CalibrationSummary[]> =>
   withPeople(db)
     .where({ meter_id: meterId })
+    .where("finished_at", "<=", until)
     .orderBy("finished_at", "desc")
     .limit(limit)
     .select(...summaryColumns);
