@@ -17,10 +17,8 @@ const includes = [
   "Segmented",
   "Pagination",
   "Checkbox",
-  "Drawer",
   "Empty",
   "Spin",
-  "DatePicker",
   "Dropdown",
 ];
 

@@ -59,7 +59,7 @@ export function CalibrationReport({
           {headline(verdict, result.fit)}
         </div>
         <div className="sheet">
-          <Figures fit={result.fit} check={result.check} verdict={verdict} />
+          <Figures fit={result.fit} check={result.check} />
           {result.diagnoses.map((d) => (
             <div className="diagnosis" key={d.cause}>
               <p>
@@ -134,18 +134,10 @@ function headline(verdict: CalibrationVerdict, fit: PhCalibrationFit): string {
   return "Failed. Do not use this meter.";
 }
 
-function Figures({
-  fit,
-  check,
-  verdict,
-}: {
-  fit: PhCalibrationFit;
-  check: { error_ph: number } | null;
-  verdict: CalibrationVerdict;
-}) {
+function Figures({ fit, check }: { fit: PhCalibrationFit; check: { error_ph: number } | null }) {
   const signal = fit.basis === "signal";
   return (
-    <div className={`resultline v-line-${verdict}`}>
+    <div className="resultline">
       <div className="figure">
         <b>
           {formatNumber(signal ? fit.slope_percent : fit.apparent_slope_percent, 1)} <small>%</small>
