@@ -4,7 +4,6 @@ import { begin, bySpace, calibrate, chooseNoor, jumpTo, station } from "./steps"
 test.beforeEach(({ page }) => chooseNoor(page));
 
 test("aged glass: slow, usable with a note, and told what to do", async ({ page }) => {
-  test.setTimeout(120_000);
   await begin(page, "Calibrate P-3");
   await calibrate(page, bySpace);
   await expect(page.getByRole("status")).toContainText(/Usable with a note. Slope 9[0-4]/);
