@@ -4,5 +4,6 @@ export default defineConfig({
   test: {
     include: ["core/**/*.test.ts", "app/**/*.test.ts", "db/**/*.test.ts", "tests/reference/**/*.test.ts"],
     testTimeout: 20_000,
+    hookTimeout: 90_000,
   },
 });

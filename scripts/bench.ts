@@ -7,6 +7,10 @@ import { mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { gzipSync } from "node:zlib";
+import { confirmRejudging, previewRejudging, runRejudging } from "../app/server/rejudge.server";
+import { openDatabase, postponeTidying, tidyLog } from "../app/server/sqlite.server";
+import { fillWithReadings } from "../app/server/testing/manyReadings";
+import { calibratedPond, checkedPond, openTestBench, pondReading } from "../app/server/testing/testBench";
 import { ensureBuild } from "./lib/steps.mjs";
 
 const port = 4199;
@@ -67,6 +71,40 @@ function weigh(html: string): { script: number; style: number } {
   return { script: size(".js"), style: size(".css") };
 }
 
+/** How long a failed closing check takes to re-judge ten thousand readings, in a worker as the server does it. */
+async function timeRejudging(): Promise<void> {
+  const scratch = mkdtempSync(join(tmpdir(), "brintel-rejudge-"));
+  const file = join(scratch, "bench.sqlite");
+  const bench = await openTestBench(file);
+  const at = (hour: string) => `2026-04-12T${hour}:00:00.000Z`;
+  await calibratedPond(bench, at("08"));
+  const model = await pondReading(bench, { conductivity: 600, ph: -62, oxygen: 85 }, at("09"));
+  await fillWithReadings(bench.db, `${model}-ph`, 10_000, at("09"), at("15"));
+  const subject_id = await checkedPond(bench, { conductivity: 718, ph: -17.75, oxygen: 90 }, at("16"));
+  const seen = performance.now();
+  await previewRejudging(bench.db, { kind: "check", subject_id });
+  const previewed = performance.now();
+  const id = await confirmRejudging(
+    bench.db,
+    { kind: "check", subject_id },
+    "bench",
+    bench.person.id,
+    at("16"),
+  );
+  await tidyLog(bench.db);
+  await bench.db.destroy();
+  const db = await openDatabase(file);
+  await postponeTidying(db);
+  const begun = performance.now();
+  await runRejudging(db, id, at("17"));
+  const done = performance.now();
+  await db.destroy();
+  rmSync(scratch, { recursive: true });
+  console.log(
+    `\n10 000 readings after a failed check: preview ${((previewed - seen) / 1000).toFixed(2)} s, re-judged and written ${((done - begun) / 1000).toFixed(2)} s`,
+  );
+}
+
 const cell = (text: string | number, width: number) => String(text).padStart(width);
 
 await ensureBuild();
@@ -83,11 +121,13 @@ try {
   await waitUntilUp(server);
   const cookie = await signIn();
   const home = await (await fetch(`${base}/meters`, { headers: { Cookie: cookie } })).text();
-  const meter = /\/meters\/(\w{26})/.exec(home)?.[1] ?? "";
+  // The pond meter has most to show.
+  const meter = /\/meters\/(\w{26})"[^>]*>M-1/.exec(home)?.[1] ?? "";
   const meterPage = await (await fetch(`${base}/meters/${meter}`, { headers: { Cookie: cookie } })).text();
   const calibration = /\/calibrations\/\w{26}/.exec(meterPage)?.[0] ?? "";
+  const check = /\/checks\/\w{26}/.exec(meterPage)?.[0] ?? "";
   const ledger = await (await fetch(`${base}/ledger`, { headers: { Cookie: cookie } })).text();
-  const reading = /reading=(\w{26})/.exec(ledger)?.[1] ?? "";
+  const reading = /reading=(\w{26}-[a-z]+)/.exec(ledger)?.[1] ?? "";
   const stock = await (await fetch(`${base}/stock`, { headers: { Cookie: cookie } })).text();
   const lot = /\/stock\/(\w{26})/.exec(stock)?.[1] ?? "";
   const pages = [
@@ -97,7 +137,12 @@ try {
     [`/meters/${meter}/calibrate`, "start calibration"],
     [calibration, "calibration"],
     [`/meters/${meter}/read`, "start reading"],
-    [`/readings/${reading}`, "reading"],
+    [`/readings/${reading.slice(0, 26)}`, "reading"],
+    [check, "check"],
+    [`/meters/${meter}/check`, "start check"],
+    [`${calibration}/certificate`, "certificate"],
+    [`${calibration}/certificate.pdf`, "certificate as PDF"],
+    ["/due.ics", "calendar of what is due"],
     ["/ledger", "ledger"],
     [`/ledger?reading=${reading}&sort=value`, "ledger with evidence"],
     ["/stock", "stock"],
@@ -120,6 +165,8 @@ try {
   server.kill();
   rmSync(folder, { recursive: true, force: true });
 }
+
+await timeRejudging();
 
 const count = 10_000;
 const inputs = {

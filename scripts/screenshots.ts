@@ -25,6 +25,42 @@ const open = async (options: object = {}) => {
   return context.newPage();
 };
 
+/** The pond meter through a day: calibrated, one sample, its junction clogs, the closing check fails. */
+async function threeQuantities(page: Page): Promise<void> {
+  await jumpTo(page, "Calibrate M-1");
+  await page.getByLabel("Air pressure").fill("996.4");
+  await page.keyboard.press("Enter");
+  for (let i = 0; i < 5; i++) await station(page, bySpace);
+  await bySpace(page, /^Rinsed/);
+  await bySpace(page, /^The probe is in damp air/);
+  await page.waitForTimeout(900);
+  await shoot(page, "three-quantities");
+  await bySpace(page, /^Capture (when steady|it)/);
+  await page.getByRole("button", { name: /^Judge/ }).waitFor({ timeout: 30_000 });
+  await bySpace(page, /^Judge/);
+  await page.getByRole("link", { name: "Print it" }).click();
+  await page.getByText("Back to the calibration").waitFor();
+  await shoot(page, "certificate");
+  for (const sample of ["E1-noon", "E1-late"]) {
+    await jumpTo(page, "Take a reading with M-1");
+    await page.getByLabel("Sample").fill(sample);
+    await page.keyboard.press("Enter");
+    await station(page, bySpace);
+    await station(page, bySpace);
+    await bySpace(page, /^Judge/);
+    await page.getByRole("link", { name: "Next reading" }).waitFor();
+  }
+  await jumpTo(page, "Meter M-1");
+  await page.getByRole("checkbox", { name: /Clogged junction/ }).click();
+  await jumpTo(page, "Check M-1");
+  await page.getByLabel("Air pressure").fill("996.4");
+  await page.keyboard.press("Enter");
+  for (let i = 0; i < 3; i++) await station(page, bySpace);
+  await bySpace(page, /^Judge/);
+  await page.getByText(/would change/).waitFor();
+  await shoot(page, "closing-check");
+}
+
 try {
   const page = await open();
   await chooseNoor(page);
@@ -60,10 +96,13 @@ try {
   await page.getByRole("complementary").waitFor();
   await shoot(page, "ledger");
   await jumpTo(page, "Meter P-2");
-  await page.getByText("Leaves 95 %").waitFor();
+  await page.getByText("Leaves its limit around").waitFor();
   await shoot(page, "meter");
   await page.goto("/stock");
   await shoot(page, "stock");
+  await page.goto("/rules");
+  await shoot(page, "rules");
+  await threeQuantities(page);
   await page.goto("/solutions/ph-calibration");
   await page.getByRole("button", { name: /^Calculate/ }).click();
   await page.getByText("Working").waitFor();

@@ -12,7 +12,7 @@ import {
 } from "../../core/calibration/session";
 import type { BenchEvent, BenchWork } from "./benchWork.server";
 import { writeJournal } from "./journal.server";
-import { projectCalibration, projectReading } from "./projections.server";
+import { projectFinished } from "./projections.server";
 import { followWithProbe } from "./simulatedProbe.server";
 
 interface EventRow {
@@ -65,9 +65,9 @@ export function postEvents(
     const work = await findWork(trx, workId);
     if (!work)
       return { refused: { id: workId, code: "no-such-work", message: "This work is not known here." } };
-    return work.kind === "calibration"
-      ? post(trx, work, incoming, now, calibrationEventSchema, calibrationFolding)
-      : post(trx, work, incoming, now, meterReadingEventSchema, meterReadingFolding);
+    return work.kind === "reading"
+      ? post(trx, work, incoming, now, meterReadingEventSchema, meterReadingFolding)
+      : post(trx, work, incoming, now, calibrationEventSchema, calibrationFolding);
   });
 }
 
@@ -113,9 +113,7 @@ async function post<
     const { status, finished_at } = replayed.state;
     await trx("bench_work").where({ id: work.id }).update({ status, finished_at });
     const by = fresh.at(-1)?.by ?? work.person_id;
-    if (status === "finished" && work.kind === "calibration")
-      await projectCalibration(trx, work, replayed.state, by);
-    if (status === "finished" && work.kind === "reading") await projectReading(trx, work, replayed.state, by);
+    if (status === "finished") await projectFinished(trx, work, replayed.state, by);
   }
   return { accepted: fresh.length };
 }

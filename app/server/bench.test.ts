@@ -1,115 +1,112 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { describe, expect, it } from "vitest";
 import { calibrationEvents, findWork, postEvents } from "./bench.server";
 import { findCalibration, latestCalibrations } from "./calibrations.server";
 import { dayRail } from "./day.server";
 import { verifyJournal } from "./journal.server";
 import { calibrationsUsingLot } from "./lots.server";
+import { recordId } from "./projections.server";
 import { findReading, judgementsOf } from "./readings.server";
 import { openDatabase } from "./sqlite.server";
+import { benchForEachTest } from "./testing/benchForEachTest";
 import {
   beginCalibration,
   beginReading,
   liveCapture,
   openTestBench,
-  type TestBench,
   testNow,
   wholeRun,
 } from "./testing/testBench";
 
-let bench: TestBench;
-beforeEach(async () => {
-  bench = await openTestBench();
-});
-afterEach(() => bench.db.destroy());
+const use = benchForEachTest();
 
 const signals = [-4, -179.6, -131.5].map((mv) => liveCapture(mv));
 
 async function calibrated(): Promise<string> {
-  const work = await beginCalibration(bench);
-  await postEvents(bench.db, work, wholeRun(bench, signals), testNow);
+  const work = await beginCalibration(use.bench);
+  await postEvents(use.bench.db, work, wholeRun(use.bench, signals), testNow);
   return work;
 }
 
 describe("bench work", () => {
   it("ends as a judged calibration with its lots and its validity", async () => {
     const id = await calibrated();
-    const calibration = await findCalibration(bench.db, id);
+    const calibration = await findCalibration(use.bench.db, recordId(id, "ph"));
     expect(calibration).toMatchObject({
       verdict: "sound",
       basis: "signal",
       valid_until: "2026-04-12T23:59:59.999Z",
     });
-    expect(calibration?.slope_percent).toBeCloseTo(98.6, 1);
-    expect((await latestCalibrations(bench.db)).get(bench.meter.id)?.id).toBe(id);
-    expect(await calibrationsUsingLot(bench.db, bench.lots[0]?.id ?? "", 5)).toHaveLength(1);
+    expect(calibration?.trend).toBeCloseTo(98.6, 1);
+    expect((await latestCalibrations(use.bench.db, use.bench.meter.id)).map((c) => c.work_id)).toEqual([id]);
+    expect(await calibrationsUsingLot(use.bench.db, use.bench.lots[0]?.id ?? "", 5)).toHaveLength(1);
   });
 
   it("counts an event once, however often and wherever it is posted", async () => {
-    const work = await beginCalibration(bench);
-    const run = wholeRun(bench, signals);
+    const work = await beginCalibration(use.bench);
+    const run = wholeRun(use.bench, signals);
     const some = run.slice(0, 3);
-    expect(await postEvents(bench.db, work, some, testNow)).toEqual({ accepted: 3 });
-    expect(await postEvents(bench.db, work, some, testNow)).toEqual({ accepted: 0 });
-    expect(await postEvents(bench.db, work, [run[2], run[2], run[3]], testNow)).toEqual({ accepted: 1 });
-    expect(await calibrationEvents(bench.db, work)).toHaveLength(5);
-    await postEvents(bench.db, work, run, testNow);
-    await postEvents(bench.db, work, run, testNow);
-    expect(await bench.db("calibrations").count({ n: "*" }).first()).toEqual({ n: 1 });
+    expect(await postEvents(use.bench.db, work, some, testNow)).toEqual({ accepted: 3 });
+    expect(await postEvents(use.bench.db, work, some, testNow)).toEqual({ accepted: 0 });
+    expect(await postEvents(use.bench.db, work, [run[2], run[2], run[3]], testNow)).toEqual({ accepted: 1 });
+    expect(await calibrationEvents(use.bench.db, work)).toHaveLength(5);
+    await postEvents(use.bench.db, work, run, testNow);
+    await postEvents(use.bench.db, work, run, testNow);
+    expect(await use.bench.db("calibrations").count({ n: "*" }).first()).toEqual({ n: 1 });
   });
 
   it("keeps none of a list in which one event cannot happen", async () => {
-    const work = await beginCalibration(bench);
-    const run = wholeRun(bench, signals);
-    const posted = await postEvents(bench.db, work, [run[0], run[5]], testNow);
+    const work = await beginCalibration(use.bench);
+    const run = wholeRun(use.bench, signals);
+    const posted = await postEvents(use.bench.db, work, [run[0], run[5]], testNow);
     expect(posted).toMatchObject({ refused: { code: "not-its-turn" } });
-    expect(await calibrationEvents(bench.db, work)).toHaveLength(1);
+    expect(await calibrationEvents(use.bench.db, work)).toHaveLength(1);
   });
 
   it("refuses a second capture of the same buffer under another id", async () => {
-    const work = await beginCalibration(bench);
-    const [rinsed, placed, captured] = wholeRun(bench, signals);
-    await postEvents(bench.db, work, [rinsed, placed, captured], testNow);
-    const [, , other] = wholeRun(bench, [liveCapture(-9)]);
-    expect(await postEvents(bench.db, work, [other], testNow)).toMatchObject({
+    const work = await beginCalibration(use.bench);
+    const [rinsed, placed, captured] = wholeRun(use.bench, signals);
+    await postEvents(use.bench.db, work, [rinsed, placed, captured], testNow);
+    const [, , other] = wholeRun(use.bench, [liveCapture(-9)]);
+    expect(await postEvents(use.bench.db, work, [other], testNow)).toMatchObject({
       refused: { code: "already-captured" },
     });
   });
 
   it("refuses what it cannot read, and work it does not know", async () => {
-    const work = await beginCalibration(bench);
-    expect(await postEvents(bench.db, work, [{ type: "captured" }], testNow)).toMatchObject({
+    const work = await beginCalibration(use.bench);
+    expect(await postEvents(use.bench.db, work, [{ type: "captured" }], testNow)).toMatchObject({
       refused: { code: "unreadable" },
     });
-    expect(await postEvents(bench.db, "nowhere", [{}], testNow)).toMatchObject({
+    expect(await postEvents(use.bench.db, "nowhere", [{}], testNow)).toMatchObject({
       refused: { code: "no-such-work" },
     });
   });
 
   it("opens once when started twice with the same ids", async () => {
-    const work = await beginCalibration(bench);
-    const again = await findWork(bench.db, work);
+    const work = await beginCalibration(use.bench);
+    const again = await findWork(use.bench.db, work);
     expect(again?.status).toBe("open");
-    expect(await bench.db("bench_events").where({ work_id: work })).toHaveLength(1);
+    expect(await use.bench.db("bench_events").where({ work_id: work })).toHaveLength(1);
   });
 });
 
 describe("a reading", () => {
   it("is judged with the calibration in force and keeps its evidence", async () => {
     const calibration = await calibrated();
-    const work = await beginReading(bench);
+    const work = await beginReading(use.bench);
     await postEvents(
-      bench.db,
+      use.bench.db,
       work,
-      wholeRun(bench, [liveCapture(-62, 15), liveCapture(-62.5, 15)]),
+      wholeRun(use.bench, [liveCapture(-62, 15), liveCapture(-62.5, 15)]),
       testNow,
     );
-    const reading = await findReading(bench.db, work);
+    const reading = await findReading(use.bench.db, recordId(work, "ph"));
     expect(reading).toMatchObject({
       verdict: "sound",
-      calibration_id: calibration,
+      calibration_id: recordId(calibration, "ph"),
       site: "Bathing pond",
       by: "Noor",
     });
@@ -119,26 +116,26 @@ describe("a reading", () => {
       "L-technical-10",
       "L-borate",
     ]);
-    expect(await judgementsOf(bench.db, work)).toHaveLength(1);
+    expect(await judgementsOf(use.bench.db, recordId(work, "ph"))).toHaveLength(1);
   });
 
   it("without a calibration has no pH, and its meter's signal is refused", async () => {
-    const work = await beginReading(bench);
-    const posted = await postEvents(bench.db, work, wholeRun(bench, [liveCapture(-62)]), testNow);
+    const work = await beginReading(use.bench);
+    const posted = await postEvents(use.bench.db, work, wholeRun(use.bench, [liveCapture(-62)]), testNow);
     expect(posted).toMatchObject({ refused: { code: "no-calibration" } });
   });
 
   it("of the day after is held", async () => {
     await calibrated();
     const later = "2026-04-13T08:00:00.000Z";
-    const work = await beginReading(bench, "BP-0413", later);
+    const work = await beginReading(use.bench, "BP-0413", later);
     await postEvents(
-      bench.db,
+      use.bench.db,
       work,
-      wholeRun(bench, [liveCapture(-62, 15), liveCapture(-62, 15)], later),
+      wholeRun(use.bench, [liveCapture(-62, 15), liveCapture(-62, 15)], later),
       later,
     );
-    const reading = await findReading(bench.db, work);
+    const reading = await findReading(use.bench.db, recordId(work, "ph"));
     expect(reading?.verdict).toBe("held");
     expect(reading?.findings.find((f) => f.rule === "calibration-in-force")?.severity).toBe("hold");
   });
@@ -146,15 +143,18 @@ describe("a reading", () => {
 
 describe("the day rail", () => {
   it("shows what is due, then what runs, then what happened", async () => {
-    expect((await dayRail(bench.db, testNow)).due.map((d) => d.title)).toEqual(["Calibrate P-2"]);
-    const work = await beginCalibration(bench);
-    const run = wholeRun(bench, signals);
-    await postEvents(bench.db, work, run.slice(0, 2), testNow);
-    const during = await dayRail(bench.db, testNow);
+    expect((await dayRail(use.bench.db, testNow)).due.map((d) => d.title)).toEqual([
+      "Calibrate M-1",
+      "Calibrate P-2",
+    ]);
+    const work = await beginCalibration(use.bench);
+    const run = wholeRun(use.bench, signals);
+    await postEvents(use.bench.db, work, run.slice(0, 2), testNow);
+    const during = await dayRail(use.bench.db, testNow);
     expect(during.running).toMatchObject([{ title: "Calibrating P-2", detail: "probe is settling" }]);
-    expect(during.due).toEqual([]);
-    await postEvents(bench.db, work, run, testNow);
-    const after = await dayRail(bench.db, testNow);
+    expect(during.due.map((d) => d.title)).toEqual(["Calibrate M-1"]);
+    await postEvents(use.bench.db, work, run, testNow);
+    const after = await dayRail(use.bench.db, testNow);
     expect(after.happened.map((e) => [e.title, e.verdict])).toEqual([["P-2 calibrated", "sound"]]);
     expect(after.running).toEqual([]);
   });
@@ -163,9 +163,9 @@ describe("the day rail", () => {
 describe("the journal", () => {
   it("chains every entry and names the first one that was tampered with", async () => {
     await calibrated();
-    expect(await verifyJournal(bench.db)).toBeNull();
-    await bench.db("journal").where({ seq: 9 }).update({ after: '{"type":"captured","signal_mv":0}' });
-    expect(await verifyJournal(bench.db)).toEqual({ broken_at: 9 });
+    expect(await verifyJournal(use.bench.db)).toBeNull();
+    await use.bench.db("journal").where({ seq: 9 }).update({ after: '{"type":"captured","signal":0}' });
+    expect(await verifyJournal(use.bench.db)).toEqual({ broken_at: 9 });
   });
 });
 

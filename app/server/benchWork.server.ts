@@ -1,7 +1,7 @@
 import type { MeterReadingEvent } from "../../core/analysis/meterReading";
 import type { CalibrationEvent } from "../../core/calibration/session";
 
-export type BenchKind = "calibration" | "reading";
+export type BenchKind = "calibration" | "check" | "reading";
 export type BenchEvent = CalibrationEvent | MeterReadingEvent;
 
 export interface BenchWork {
@@ -15,3 +15,7 @@ export interface BenchWork {
   finished_at: string | null;
   rules_version: number;
 }
+
+/** Where a piece of bench work is shown. */
+export const workHref = ({ kind, id }: Pick<BenchWork, "kind" | "id">): string =>
+  ({ calibration: `/calibrations/${id}`, check: `/checks/${id}`, reading: `/readings/${id}` })[kind];

@@ -1,34 +1,41 @@
 import type { Knex } from "knex";
-import { slopeForecast } from "../../core/calibration/validity";
 import { calibrationEvents, findWork } from "./bench.server";
-import { calibrationsOf, findCalibration } from "./calibrations.server";
+import { calibrationsOfWork, meterTrends } from "./calibrations.server";
+import { checksOfWork } from "./checks.server";
 import { findMeter } from "./meters.server";
 import type { Person } from "./people.server";
+import { previewRejudging, rejudgingOf } from "./rejudge.server";
+import { rejudgingProgress } from "./rejudgeRunner.server";
 import { rulesOfVersion } from "./rules.server";
 
-/** Everything the page of one calibration shows, open or finished. */
+/** Everything the page of one calibration or check shows, open or finished. */
 export async function loadCalibration(db: Knex, workId: string, person: Person) {
   const work = await findWork(db, workId);
   const meter = work && (await findMeter(db, work.meter_id));
-  if (!work || !meter || work.kind !== "calibration")
-    throw new Response("No such calibration", { status: 404 });
+  if (!work || !meter || work.kind === "reading") throw new Response("No such calibration", { status: 404 });
   const { rules, version } = await rulesOfVersion(db, work.rules_version);
-  const history = await calibrationsOf(db, meter.id, 24, work.finished_at ?? undefined);
-  const slopes = history
-    .map((c) => ({ at: c.finished_at, slope_percent: c.slope_percent }))
-    .filter((c) => c.slope_percent > 50)
-    .reverse();
+  const checks = work.kind === "check" ? await checksOfWork(db, work.id) : [];
   return {
     work,
     meter,
     rules,
     version,
-    slopes,
-    forecast: slopeForecast(slopes, rules.ph.slope_sound_percent[0]),
+    trends: await meterTrends(db, meter, rules, work.finished_at ?? undefined),
     events: await calibrationEvents(db, work.id),
-    finished: (await findCalibration(db, work.id)) ?? null,
+    finished: await calibrationsOfWork(db, work.id),
+    checks,
+    rejudging: checks.some((c) => !c.passed) ? await rejudgingState(db, work.id) : null,
     person,
   };
+}
+
+/** A failed check asks what to do with the readings before it: a preview until it is confirmed, then how far it is. */
+async function rejudgingState(db: Knex, workId: string) {
+  const request = { kind: "check" as const, subject_id: workId };
+  const job = await rejudgingOf(db, request);
+  return job
+    ? { job, progress: rejudgingProgress(job.id), preview: null }
+    : { job: null, progress: null, preview: await previewRejudging(db, request) };
 }
 
 export type LoadedCalibration = Awaited<ReturnType<typeof loadCalibration>>;

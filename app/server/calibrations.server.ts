@@ -1,48 +1,70 @@
 import type { Knex } from "knex";
-import type { CalibrationSnapshot } from "../../core/analysis/meterReading";
-import type { PhCalibrationResult } from "../../core/calibration/phResult";
-import type { CalibrationVerdict, Finding } from "../../core/quality/finding";
+import type { CalibrationSnapshot } from "../../core/calibration/inForce";
+import type { MeasurandResult } from "../../core/calibration/result";
+import type { MeterHistory } from "../../core/calibration/session";
+import { sensorTrend, type Trend } from "../../core/calibration/validity";
+import type { Finding } from "../../core/quality/finding";
+import type { HouseRules } from "../../core/quality/houseRules";
+import type { Measurand } from "../../core/quantity/measurand";
+import { lastPassedChecks } from "./checks.server";
+import type { Meter } from "./meters.server";
 
-export interface CalibrationSummary extends CalibrationSnapshot {
+export interface CalibrationSummary extends Omit<CalibrationSnapshot, "coefficients" | "checked_at"> {
+  work_id: string;
   meter_id: string;
+  sensor_id: string;
+  trend: number | null;
   rules_version: number;
   by: string;
 }
 
 export interface Calibration extends CalibrationSummary {
-  result: PhCalibrationResult;
+  result: MeasurandResult;
   findings: Finding[];
 }
 
-interface Row extends Omit<CalibrationSummary, "verdict"> {
-  verdict: CalibrationVerdict;
-  result: string;
-  findings: string;
-}
+type Row = CalibrationSummary & { result: string; findings: string };
 
 const summaryColumns = [
   "calibrations.id",
-  "meter_id",
-  "finished_at",
+  "calibrations.work_id",
+  "calibrations.meter_id",
+  "sensor_id",
+  "calibrations.measurand",
+  "calibrations.finished_at",
   "valid_until",
   "verdict",
   "basis",
-  "slope_percent",
-  "offset_mv",
-  "lowest_ph",
-  "highest_ph",
-  "rules_version",
+  "headline",
+  "trend",
+  "low",
+  "high",
+  "calibrations.rules_version",
   "people.name as by",
 ];
 
 const withPeople = (db: Knex) => db("calibrations").join("people", "people.id", "calibrations.person_id");
+const parse = (row: Row): Calibration => ({
+  ...row,
+  result: JSON.parse(row.result),
+  findings: JSON.parse(row.findings),
+});
 
 export async function findCalibration(db: Knex, id: string): Promise<Calibration | undefined> {
   const row: Row | undefined = await withPeople(db)
     .where({ "calibrations.id": id })
     .first(...summaryColumns, "result", "findings");
-  return row && { ...row, result: JSON.parse(row.result), findings: JSON.parse(row.findings) };
+  return row && parse(row);
 }
+
+/** What one session of bench work amounted to: a calibration for each measurand. */
+export const calibrationsOfWork = async (db: Knex, workId: string): Promise<Calibration[]> =>
+  (
+    await withPeople(db)
+      .where({ "calibrations.work_id": workId })
+      .orderBy("calibrations.id")
+      .select(...summaryColumns, "result", "findings")
+  ).map(parse);
 
 /** A meter's calibrations up to a moment (ISO, UTC; default: all), newest first. */
 export const calibrationsOf = (
@@ -58,30 +80,108 @@ export const calibrationsOf = (
     .limit(limit)
     .select(...summaryColumns);
 
-/** The newest calibration of each meter, by meter id. */
-export async function latestCalibrations(db: Knex): Promise<Map<string, CalibrationSummary>> {
+/** The newest calibration of each meter and measurand. */
+export async function latestCalibrations(db: Knex, meterId?: string): Promise<CalibrationSummary[]> {
   const newest = db("calibrations")
-    .groupBy("meter_id")
-    .max("finished_at as newest")
-    .select("meter_id")
-    .as("n");
-  const rows: CalibrationSummary[] = await withPeople(db)
-    .join(newest, (on) => {
-      on.on("n.meter_id", "calibrations.meter_id").andOn("n.newest", "calibrations.finished_at");
+    .modify((q) => {
+      if (meterId) q.where({ meter_id: meterId });
     })
-    .select(...summaryColumns.map((c) => (c === "meter_id" ? "calibrations.meter_id" : c)));
-  return new Map(rows.map((row) => [row.meter_id, row]));
+    .groupBy("meter_id", "measurand")
+    .max("finished_at as newest")
+    .select("meter_id", "measurand")
+    .as("n");
+  return withPeople(db)
+    .join(newest, (on) => {
+      on.on("n.meter_id", "calibrations.meter_id")
+        .andOn("n.measurand", "calibrations.measurand")
+        .andOn("n.newest", "calibrations.finished_at");
+    })
+    .select(...summaryColumns);
 }
 
-/** What a reading keeps of the calibration in force. */
-export const calibrationSnapshot = (c: CalibrationSummary): CalibrationSnapshot => ({
-  id: c.id,
-  finished_at: c.finished_at,
-  valid_until: c.valid_until,
-  verdict: c.verdict,
-  basis: c.basis,
-  slope_percent: c.slope_percent,
-  offset_mv: c.offset_mv,
-  lowest_ph: c.lowest_ph,
-  highest_ph: c.highest_ph,
-});
+/** What a record keeps of the calibrations in force of a meter, one for each measurand. */
+export async function calibrationsInForce(db: Knex, meterId: string): Promise<CalibrationSnapshot[]> {
+  const latest = await latestCalibrations(db, meterId);
+  const rows: { id: string; coefficients: string }[] = await db("calibrations")
+    .whereIn(
+      "id",
+      latest.map((c) => c.id),
+    )
+    .select("id", "coefficients");
+  const passed = await lastPassedChecks(db, meterId);
+  const coefficients = new Map(rows.map((r) => [r.id, JSON.parse(r.coefficients)]));
+  return latest.map(({ id, measurand, finished_at, valid_until, verdict, basis, headline, low, high }) => ({
+    id,
+    measurand,
+    finished_at,
+    valid_until,
+    verdict,
+    basis,
+    coefficients: coefficients.get(id),
+    checked_at: checkedSince(passed.get(measurand), finished_at),
+    headline,
+    low,
+    high,
+  }));
+}
+
+/** A check says something of a calibration only when it came after it. */
+const checkedSince = (check: string | undefined, calibratedAt: string): string | null =>
+  check !== undefined && check > calibratedAt ? check : null;
+
+/** What a calibration that begins now must know of the meter's past. */
+export async function meterHistory(db: Knex, meter: Meter): Promise<MeterHistory> {
+  const sensorOf = (measurand: Measurand) =>
+    meter.channels.find((c) => c.measurand === measurand)?.sensor_id ?? "";
+  const good = () => db("calibrations").where({ meter_id: meter.id }).whereNot({ verdict: "failed" });
+  const slope: { trend: number; finished_at: string } | undefined = await good()
+    .where({ measurand: "ph", sensor_id: sensorOf("ph") })
+    .whereNotNull("trend")
+    .orderBy("finished_at", "desc")
+    .first("trend", "finished_at");
+  const oxygen: { result: string; finished_at: string }[] = await good()
+    .where({ measurand: "oxygen", sensor_id: sensorOf("oxygen") })
+    .orderBy("finished_at", "desc")
+    .select("result", "finished_at");
+  const results = oxygen.map((o) => ({ at: o.finished_at, result: JSON.parse(o.result) as MeasurandResult }));
+  const withZero = results.find(({ result }) => result.points.some((p) => p.role === "zero"));
+  const zeroPoint = withZero?.result.points.find((p) => p.role === "zero");
+  const first = results.at(-1)?.result.figures.find((f) => f.key === "sensitivity")?.value ?? null;
+  const passed = await lastPassedChecks(db, meter.id);
+  const last_good: MeterHistory["last_good"] = {};
+  for (const c of await latestCalibrations(db, meter.id)) {
+    const check = passed.get(c.measurand);
+    last_good[c.measurand] = check && check > c.finished_at ? check : c.finished_at;
+  }
+  return {
+    ph_slope: slope ? { percent: slope.trend, at: slope.finished_at } : null,
+    oxygen_first_sensitivity: first,
+    oxygen_zero:
+      withZero && zeroPoint ? { signal: zeroPoint.signal ?? zeroPoint.as_found ?? 0, at: withZero.at } : null,
+    last_good,
+  };
+}
+
+/** The figure each sensor of a meter is followed by, with its forecast. */
+export async function meterTrends(
+  db: Knex,
+  meter: Meter,
+  rules: HouseRules,
+  until = "9999",
+): Promise<{ measurand: Measurand; trend: Trend }[]> {
+  const rows: { measurand: Measurand; sensor_id: string; at: string; value: number | null }[] = await db(
+    "calibrations",
+  )
+    .where({ meter_id: meter.id })
+    .where("finished_at", "<=", until)
+    .orderBy("finished_at")
+    .select("measurand", "sensor_id", "finished_at as at", "trend as value");
+  return meter.channels.map(({ measurand, sensor_id }) => ({
+    measurand,
+    trend: sensorTrend(
+      measurand,
+      rows.filter((r) => r.measurand === measurand && r.sensor_id === sensor_id).slice(-60),
+      rules,
+    ),
+  }));
+}

@@ -4,11 +4,10 @@ import utc from "dayjs/plugin/utc";
 import type { Knex } from "knex";
 import { localDate } from "../../core/calibration/validity";
 import type { CalibrationVerdict, Verdict } from "../../core/quality/finding";
-import { formatNumber } from "../../core/quantity/format";
-import { lotCondition } from "../../core/solution/lot";
-import { latestCalibrations } from "./calibrations.server";
-import { listLots } from "./lots.server";
-import { listMeters } from "./meters.server";
+import { counted } from "../../core/quantity/format";
+import { formatMeasured, type Measurand, measurandFacts } from "../../core/quantity/measurand";
+import { type BenchKind, workHref } from "./benchWork.server";
+import { type DueEntry, dueList } from "./due.server";
 import type { DayBounds } from "./readings.server";
 import { rulesInForce } from "./rules.server";
 
@@ -38,20 +37,12 @@ export interface RailRunning {
   expected_s: number | null;
   href: string;
 }
-export interface RailDue {
-  id: string;
-  title: string;
-  detail: string;
-  href: string;
-  /** A word instead of a time of day: now, or a date. */
-  when: string;
-}
 export interface DayRail {
   zone: string;
   now: string;
   happened: RailEvent[];
   running: RailRunning[];
-  due: RailDue[];
+  due: DueEntry[];
 }
 
 /** A probe in good health is steady in about this time; the bar of a running wait fills over it. */
@@ -60,49 +51,153 @@ const usualSecondsToSteady = 60;
 /** The day as the rail shows it: what happened, what runs, what is due. */
 export async function dayRail(db: Knex, now: string): Promise<DayRail> {
   const { zone } = (await rulesInForce(db)).rules;
-  const today = localDate(now, zone);
-  const start = dayBounds(zone).start(today);
+  const start = dayBounds(zone).start(localDate(now, zone));
   return {
     zone,
     now,
     happened: await happenedSince(db, start),
     running: await openWork(db),
-    due: await dueItems(db, now, today),
+    due: await dueList(db, now),
   };
 }
 
+interface CalibrationLine {
+  work_id: string;
+  at: string;
+  code: string;
+  measurand: Measurand;
+  verdict: CalibrationVerdict;
+  headline: string;
+}
+interface CheckLine {
+  work_id: string;
+  at: string;
+  code: string;
+  measurand: Measurand;
+  moment: string;
+  passed: number;
+}
+interface ReadingLine {
+  work_id: string;
+  at: string;
+  name: string;
+  parameter: Measurand;
+  verdict: Verdict;
+  value: number | null;
+}
+
+const verdictRank = ["sound", "qualified", "held", "failed", "void"];
+const worst = <V extends string>(verdicts: readonly V[]): V =>
+  verdicts.reduce((a, b) => (verdictRank.indexOf(b) > verdictRank.indexOf(a) ? b : a));
+
+/** Rows of one piece of work make one line of the rail. */
+function byWork<T extends { work_id: string }>(rows: readonly T[]): [T, ...T[]][] {
+  const groups = new Map<string, [T, ...T[]]>();
+  for (const row of rows) {
+    const group = groups.get(row.work_id);
+    if (group) group.push(row);
+    else groups.set(row.work_id, [row]);
+  }
+  return [...groups.values()];
+}
+
+const words = (rows: readonly { measurand: Measurand }[]) =>
+  rows.map((r) => measurandFacts[r.measurand].word).join(", ");
+
 async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
-  const calibrations = await db("calibrations")
+  const calibrations: CalibrationLine[] = await db("calibrations")
     .join("meters", "meters.id", "calibrations.meter_id")
     .where("finished_at", ">=", start)
-    .select("calibrations.id", "finished_at as at", "meters.code", "verdict", "slope_percent", "offset_mv");
-  const readings = await db("readings")
+    .select("work_id", "finished_at as at", "meters.code", "measurand", "verdict", "headline");
+  const checks: CheckLine[] = await db("checks")
+    .join("meters", "meters.id", "checks.meter_id")
+    .where("at", ">=", start)
+    .select("work_id", "at", "meters.code", "measurand", "moment", "passed");
+  const readings: ReadingLine[] = await db("readings")
     .join("sites", "sites.id", "readings.site_id")
     .where("taken_at", ">=", start)
-    .select("readings.id", "taken_at as at", "sites.name", "verdict", "value", "sample");
+    .select("work_id", "taken_at as at", "sites.name", "parameter", "verdict", "value");
+  const rejudged: {
+    id: string;
+    subject_id: string;
+    at: string;
+    kind: string;
+    changed: number;
+    cause: string;
+  }[] = await db("rejudgings")
+    .where({ status: "done" })
+    .where("finished_at", ">=", start)
+    .select("id", "subject_id", "finished_at as at", "kind", "changed", "cause");
   return [
-    ...calibrations.map((c) => ({
-      id: c.id,
-      at: c.at,
-      title: `${c.code} calibrated`,
-      detail: `${formatNumber(c.slope_percent, 1)} %, ${formatNumber(c.offset_mv, 1)} mV`,
-      verdict: c.verdict,
-      href: `/calibrations/${c.id}`,
+    ...byWork(calibrations).map((group) => ({
+      id: group[0].work_id,
+      at: group[0].at,
+      title: `${group[0].code} calibrated`,
+      detail: group.length === 1 ? group[0].headline : words(group),
+      verdict: worst(group.map((c) => c.verdict)),
+      href: `/calibrations/${group[0].work_id}`,
     })),
-    ...readings.map((r) => ({
+    ...byWork(checks).map((group) => {
+      const off = group.filter((c) => !c.passed);
+      return {
+        id: group[0].work_id,
+        at: group[0].at,
+        title: `${group[0].code}, ${group[0].moment === "interim" ? "control" : `${group[0].moment} check`}`,
+        detail: off.length ? `off: ${words(off)}` : "passed",
+        verdict: off.length ? ("failed" as const) : ("sound" as const),
+        href: `/checks/${group[0].work_id}`,
+      };
+    }),
+    ...rejudged.map((r) => ({
       id: r.id,
       at: r.at,
-      title: r.name,
-      detail: r.value === null ? "pH: no two agree" : `pH ${formatNumber(r.value, 2)}`,
-      verdict: r.verdict,
-      href: `/readings/${r.id}`,
+      title: `${counted(r.changed, "reading")} re-judged`,
+      detail: r.cause,
+      verdict: "qualified" as const,
+      href:
+        r.kind === "check"
+          ? `/checks/${r.subject_id}`
+          : r.kind === "lot"
+            ? `/stock/${r.subject_id}`
+            : "/rules",
+    })),
+    ...byWork(readings).map((group) => ({
+      id: group[0].work_id,
+      at: group[0].at,
+      title: group[0].name,
+      detail: group
+        .map((r) =>
+          r.value === null
+            ? `${measurandFacts[r.parameter].word}: no two agree`
+            : formatMeasured(r.value, r.parameter),
+        )
+        .join(" · "),
+      verdict: worst(group.map((r) => r.verdict)),
+      href: `/readings/${group[0].work_id}`,
     })),
   ].sort((a, b) => a.at.localeCompare(b.at));
 }
 
+interface OpenWork {
+  id: string;
+  kind: BenchKind;
+  code: string;
+  site: string | null;
+  type: string;
+  at: string;
+  started_at: string;
+}
+
+const openTitle = (work: Pick<OpenWork, "kind" | "code" | "site">): string =>
+  ({
+    calibration: `Calibrating ${work.code}`,
+    check: `Checking ${work.code}`,
+    reading: `${work.site}, ${work.code}`,
+  })[work.kind];
+
 async function openWork(db: Knex): Promise<RailRunning[]> {
   const lastEvent = db("bench_events").groupBy("work_id").max("seq as seq").select("work_id").as("last");
-  const rows = await db("bench_work")
+  const rows: OpenWork[] = await db("bench_work")
     .join("meters", "meters.id", "bench_work.meter_id")
     .leftJoin("sites", "sites.id", "bench_work.site_id")
     .join(lastEvent, "last.work_id", "bench_work.id")
@@ -118,56 +213,27 @@ async function openWork(db: Knex): Promise<RailRunning[]> {
       "sites.name as site",
       "bench_events.type",
       "bench_events.at",
+      "bench_work.started_at",
     );
   return rows.map((row) => ({
     id: row.id,
-    title: row.kind === "calibration" ? `Calibrating ${row.code}` : `${row.site}, pH`,
+    title: openTitle(row),
     detail: row.type === "placed" ? "probe is settling" : "waiting for you",
     since: row.at,
     expected_s: row.type === "placed" ? usualSecondsToSteady : null,
-    href: row.kind === "calibration" ? `/calibrations/${row.id}` : `/readings/${row.id}`,
+    href: workHref(row),
   }));
 }
 
-async function dueItems(db: Knex, now: string, today: string): Promise<RailDue[]> {
-  const latest = await latestCalibrations(db);
-  const meters = await listMeters(db);
-  const inHand = new Set(
-    (await db("bench_work").where({ status: "open", kind: "calibration" }).select("meter_id")).map(
-      (w) => w.meter_id,
-    ),
-  );
-  const calibrate = meters.flatMap((meter) => {
-    if (inHand.has(meter.id)) return [];
-    const last = latest.get(meter.id);
-    if (last && last.verdict !== "failed" && last.valid_until >= now) return [];
-    return [
-      {
-        id: meter.id,
-        title: `Calibrate ${meter.code}`,
-        detail: !last
-          ? "never calibrated"
-          : last.verdict === "failed"
-            ? "the last one failed"
-            : "before its first reading",
-        href: `/meters/${meter.id}/calibrate`,
-        when: "now",
-      },
-    ];
-  });
-  const soon = dayjs(today).add(7, "day").format("YYYY-MM-DD");
-  const lots = (await listLots(db)).flatMap(({ id, lot }) => {
-    const { state, good_until } = lotCondition(lot, today);
-    if (state !== "good" || good_until > soon || !lot.opened_on) return [];
-    return [
-      {
-        id,
-        title: `Buffer ${lot.code}`,
-        detail: `good until ${dayjs(good_until).format("ddd D MMM")}`,
-        href: `/stock/${id}`,
-        when: good_until === today ? "today" : dayjs(good_until).format("D MMM"),
-      },
-    ];
-  });
-  return [...calibrate, ...lots];
+/** The newest piece of work that is still open; null when there is none. */
+export async function newestOpen(
+  db: Knex,
+): Promise<{ title: string; started_at: string; href: string } | null> {
+  const row: OpenWork | undefined = await db("bench_work")
+    .join("meters", "meters.id", "bench_work.meter_id")
+    .leftJoin("sites", "sites.id", "bench_work.site_id")
+    .where("bench_work.status", "open")
+    .orderBy("started_at", "desc")
+    .first("bench_work.id", "bench_work.kind", "meters.code", "sites.name as site", "bench_work.started_at");
+  return row ? { title: openTitle(row), started_at: row.started_at, href: workHref(row) } : null;
 }

@@ -10,16 +10,20 @@ const exportedReadingSchema = z
     site: z.string(),
     sample: z.string(),
     parameter: z.string(),
-    value: z.number().nullable().meta({ description: "Mean of the portions that agree; null when none do." }),
+    value: z
+      .number()
+      .nullable()
+      .meta({ description: "Mean of the portions that agree, drift taken out; null when none agree." }),
+    measured_value: z.number().nullable().meta({ description: "The mean before any correction." }),
+    grade: z.string().nullable().meta({ description: "Grade of a record whose check was off." }),
     unit: z.string(),
     temperature_c: z.number().nullable(),
     verdict: z.enum(["sound", "qualified", "held", "void"]),
-    portions: z.array(z.number()).meta({ description: "pH of each portion measured, in order." }),
+    portions: z.array(z.number()).meta({ description: "Value of each portion measured, in order." }),
     meter: z.string(),
     calibration_id: z.string().nullable(),
-    slope_percent: z.number().nullable(),
-    offset_mv: z.number().nullable(),
-    buffer_lots: z.array(z.string()),
+    calibration: z.string().nullable().meta({ description: "What the calibration in force is known by." }),
+    standard_lots: z.array(z.string()),
     findings: z.array(
       z.object({
         rule: z.string(),
@@ -39,7 +43,7 @@ export type ExportedReading = z.output<typeof exportedReadingSchema>;
 export const readingsFileSchema = z
   .object({
     format: z.literal("brintel-readings"),
-    version: z.literal(1),
+    version: z.literal(2),
     exported_at: z.string().meta({ format: "date-time" }),
     readings: z.array(exportedReadingSchema),
   })
@@ -48,7 +52,7 @@ export const readingsFileSchema = z
 /** The published JSON Schema of the readings file. */
 export const readingsJsonSchema = () => ({
   ...z.toJSONSchema(readingsFileSchema, { target: "draft-7" }),
-  title: "Brintel readings, version 1",
+  title: "Brintel readings, version 2",
 });
 
 export function exportedReading(r: Reading): ExportedReading {
@@ -60,15 +64,16 @@ export function exportedReading(r: Reading): ExportedReading {
     sample: r.sample,
     parameter: r.parameter,
     value: r.value,
+    measured_value: r.measured_value,
+    grade: r.grade,
     unit: r.unit,
     temperature_c: r.temperature_c,
     verdict: r.verdict,
-    portions: portions.map((p) => p.ph),
+    portions: portions.map((p) => p.value),
     meter: r.meter,
     calibration_id: r.calibration_id,
-    slope_percent: calibration?.slope_percent ?? null,
-    offset_mv: calibration?.offset_mv ?? null,
-    buffer_lots: calibration?.points.map((p) => p.lot_code) ?? [],
+    calibration: calibration?.headline ?? null,
+    standard_lots: calibration?.points.flatMap((p) => p.lot_code ?? []) ?? [],
     findings: r.findings,
     observer: r.by,
     rules_version: r.rules_version,
@@ -77,7 +82,7 @@ export function exportedReading(r: Reading): ExportedReading {
 
 export const readingsJson = (readings: readonly Reading[], now: string): string =>
   JSON.stringify(
-    { format: "brintel-readings", version: 1, exported_at: now, readings: readings.map(exportedReading) },
+    { format: "brintel-readings", version: 2, exported_at: now, readings: readings.map(exportedReading) },
     null,
     2,
   );
@@ -89,8 +94,8 @@ export const neutralised = (text: string): string => (/^[=+\-@\t\r]/.test(text) 
 export function readingsCsv(readings: readonly Reading[]): string {
   const rows = readings.map(exportedReading).map((r) => ({
     ...r,
-    portions: r.portions.map((ph) => ph.toFixed(3)).join("; "),
-    buffer_lots: r.buffer_lots.join("; "),
+    portions: r.portions.map((value) => value.toFixed(3)).join("; "),
+    standard_lots: r.standard_lots.join("; "),
     findings: r.findings
       .filter((f) => f.severity !== "ok")
       .map((f) => `${f.rule}: ${f.measured} (limit ${f.limit})`)

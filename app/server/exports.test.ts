@@ -89,7 +89,7 @@ describe("the CSV file", () => {
 
   it("leaves negative numbers numbers", () => {
     expect(neutralised("-2")).toBe("'-2");
-    expect(readingsCsv([])).toContain("offset_mv");
+    expect(readingsCsv([])).toContain("measured_value");
   });
 });
 

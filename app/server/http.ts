@@ -9,10 +9,12 @@ import { RouterContextProvider } from "react-router";
 import { nonceContext } from "./contexts.server";
 import { database } from "./database.server";
 import { log } from "./log.server";
+import { rejudgeInWorker, resumeRejudgings } from "./rejudgeRunner.server";
 
 /** The web server: log, security headers, compression, files of the build, health address, then the application. */
 export async function createApp(clientFolder: string) {
   const db = await database();
+  await resumeRejudgings(db);
   const app = express();
   app.disable("x-powered-by");
   app.use(
@@ -70,4 +72,4 @@ export async function createApp(clientFolder: string) {
   return app;
 }
 
-export { log };
+export { log, rejudgeInWorker };

@@ -17,10 +17,12 @@ export async function jumpPlaces(db: Knex): Promise<Place[]> {
     ...meters.flatMap((m) => [
       { label: `Calibrate ${m.code}`, detail: m.name, href: `/meters/${m.id}/calibrate` },
       { label: `Take a reading with ${m.code}`, detail: m.name, href: `/meters/${m.id}/read` },
+      { label: `Check ${m.code}`, detail: "closing check, not adjusted", href: `/meters/${m.id}/check` },
       { label: `Meter ${m.code}`, detail: m.name, href: `/meters/${m.id}` },
     ]),
     ...sites.map((s) => ({ label: s.name, detail: "readings in the ledger", href: `/ledger?site=${s.id}` })),
     ...lots.map(({ id, lot }) => ({ label: `Lot ${lot.code}`, detail: lot.name, href: `/stock/${id}` })),
+    { label: "House rules", detail: "limits and choices", href: "/rules" },
     ...calculators.map((c) => ({ label: c.title, detail: "calculator", href: `/solutions/${c.id}` })),
   ];
 }

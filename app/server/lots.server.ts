@@ -1,14 +1,21 @@
 import type { Knex } from "knex";
 import { ulid } from "ulid";
 import type { CalibrationVerdict } from "../../core/quality/finding";
-import { bufferPh } from "../../core/reference/phBuffers";
-import { type BufferLot, bufferLotSchema, type LotSnapshot, lotCondition } from "../../core/solution/lot";
+import { certifiedValue } from "../../core/reference/certificate";
+import {
+  type Lot,
+  lotCondition,
+  lotKindFacts,
+  lotSchema,
+  portionsLeft,
+  type StandardSnapshot,
+} from "../../core/solution/lot";
 import { writeJournal } from "./journal.server";
 
 export interface StoredLot {
   id: string;
   version: number;
-  lot: BufferLot;
+  lot: Lot;
 }
 
 interface LotRow {
@@ -23,11 +30,11 @@ interface LotRow {
 const fromRow = (row: LotRow): StoredLot => ({
   id: row.id,
   version: row.version,
-  lot: bufferLotSchema.parse(JSON.parse(row.document)),
+  lot: lotSchema.parse(JSON.parse(row.document)),
 });
 
 export const listLots = async (db: Knex): Promise<StoredLot[]> =>
-  (await db<LotRow>("lots").where({ kind: "ph-buffer" }).orderBy("code")).map(fromRow);
+  (await db<LotRow>("lots").orderBy("code")).map(fromRow);
 
 export async function findLot(db: Knex, id: string): Promise<StoredLot | undefined> {
   const row = await db<LotRow>("lots").where({ id }).first();
@@ -49,7 +56,7 @@ export const lotHistory = (db: Knex, id: string): Promise<LotVersion[]> =>
     .select("version", "at", "people.name as by", "reason");
 
 /** Registers a lot; null when its code is taken. */
-export function addLot(db: Knex, lot: BufferLot, by: string, now: string): Promise<StoredLot | null> {
+export function addLot(db: Knex, lot: Lot, by: string, now: string): Promise<StoredLot | null> {
   return db.transaction(async (trx) => {
     if (await trx("lots").where({ code: lot.code }).first("id")) return null;
     const id = ulid();
@@ -64,7 +71,7 @@ export function addLot(db: Knex, lot: BufferLot, by: string, now: string): Promi
 export function changeLot(
   db: Knex,
   id: string,
-  change: (lot: BufferLot) => BufferLot,
+  change: (lot: Lot) => Lot,
   by: string,
   now: string,
   reason: string,
@@ -72,7 +79,7 @@ export function changeLot(
   return db.transaction(async (trx) => {
     const before = await findLot(trx, id);
     if (!before) return undefined;
-    const lot = bufferLotSchema.parse(change(before.lot));
+    const lot = lotSchema.parse(change(before.lot));
     const version = before.version + 1;
     await trx("lots")
       .where({ id })
@@ -85,7 +92,7 @@ export function changeLot(
 async function keepVersion(
   trx: Knex,
   stored: StoredLot,
-  before: BufferLot | null,
+  before: Lot | null,
   by: string,
   now: string,
   reason: string,
@@ -111,24 +118,29 @@ async function keepVersion(
   ]);
 }
 
-/** pH of the lot at 25 °C: the number people call a buffer by. */
-export function nominalPh(lot: BufferLot): number {
-  const at25 = bufferPh(lot.table, 25);
-  return at25.ok ? at25.value : (lot.table[0]?.ph ?? Number.NaN);
+/** The value of the lot at 25 °C: the number people call it by. */
+export function nominalValue(lot: Lot): number {
+  const at25 = certifiedValue(lot.table, 25);
+  return at25.ok ? at25.value : (lot.table[0]?.value ?? Number.NaN);
 }
 
 /** The lot as a calibration keeps it on a given day. */
-export function lotSnapshot(stored: StoredLot, onDate: string, reason: string | null): LotSnapshot {
-  const condition = lotCondition(stored.lot, onDate);
+export function standardSnapshot(stored: StoredLot, onDate: string, reason: string | null): StandardSnapshot {
+  const { lot } = stored;
+  const condition = lotCondition(lot, onDate);
   return {
     id: stored.id,
     version: stored.version,
-    code: stored.lot.code,
-    name: stored.lot.name,
-    nominal_ph: nominalPh(stored.lot),
-    uncertainty_ph: stored.lot.uncertainty_ph,
-    table: stored.lot.table,
-    opened_on: stored.lot.opened_on,
+    kind: lot.kind,
+    measurand: lotKindFacts[lot.kind].measurand,
+    code: lot.code,
+    name: lot.name,
+    material: lot.material,
+    reference: lot.reference,
+    nominal: nominalValue(lot),
+    uncertainty: lot.uncertainty,
+    table: lot.table,
+    opened_on: lot.opened_on,
     good_until: condition.good_until,
     condition: condition.state,
     condition_sentence: condition.sentence,
@@ -136,16 +148,65 @@ export function lotSnapshot(stored: StoredLot, onDate: string, reason: string | 
   };
 }
 
-/** The newest calibrations that used a lot. Each calibration names its lots in a table of its own, so this stays a look-up. */
+/** How many portions of each lot were poured, by lot id. */
+export async function pouredPortions(db: Knex): Promise<Map<string, number>> {
+  const rows: { lot_id: string; count: number }[] = await db("pours")
+    .groupBy("lot_id")
+    .select("lot_id")
+    .count({ count: "*" });
+  return new Map(rows.map((r) => [r.lot_id, Number(r.count)]));
+}
+
+export interface ShelfEntry extends StoredLot {
+  nominal: number;
+  condition: ReturnType<typeof lotCondition>;
+  portions_left: number | null;
+}
+
+/** The lots on the shelf of a day: by kind and value, the bottle opened longest first. */
+export async function shelf(db: Knex, today: string): Promise<ShelfEntry[]> {
+  const [lots, poured] = await Promise.all([listLots(db), pouredPortions(db)]);
+  return lots
+    .map((stored) => ({
+      ...stored,
+      nominal: nominalValue(stored.lot),
+      condition: lotCondition(stored.lot, today),
+      portions_left: portionsLeft(stored.lot, poured.get(stored.id) ?? 0),
+    }))
+    .sort(
+      (a, b) =>
+        a.lot.kind.localeCompare(b.lot.kind) ||
+        a.nominal - b.nominal ||
+        (a.lot.opened_on ?? "9999").localeCompare(b.lot.opened_on ?? "9999"),
+    );
+}
+
+/** The newest calibrations that used a lot. Each portion poured names its work, so this stays a look-up. */
 export const calibrationsUsingLot = (
   db: Knex,
   lotId: string,
   limit: number,
-): Promise<{ id: string; meter: string; finished_at: string; verdict: CalibrationVerdict }[]> =>
-  db("calibration_lots")
-    .join("calibrations", "calibrations.id", "calibration_lots.calibration_id")
+): Promise<
+  {
+    id: string;
+    work_id: string;
+    meter: string;
+    measurand: string;
+    finished_at: string;
+    verdict: CalibrationVerdict;
+  }[]
+> =>
+  db("pours")
+    .join("calibrations", "calibrations.work_id", "pours.work_id")
     .join("meters", "meters.id", "calibrations.meter_id")
     .where({ lot_id: lotId })
     .orderBy("calibrations.finished_at", "desc")
     .limit(limit)
-    .select("calibrations.id", "meters.code as meter", "calibrations.finished_at", "calibrations.verdict");
+    .distinct(
+      "calibrations.id",
+      "calibrations.work_id",
+      "meters.code as meter",
+      "calibrations.measurand",
+      "calibrations.finished_at",
+      "calibrations.verdict",
+    );

@@ -1,55 +1,88 @@
 import type { Knex } from "knex";
 import { ulid } from "ulid";
 import { z } from "zod";
-import type { MeterSnapshot } from "../../core/bench/capture";
-import { healthyPhTruth } from "../../core/simulation/phMeter";
+import { type Channel, channelSchema, type MeterSnapshot } from "../../core/bench/meter";
+import { type NewService, renewing, type ServiceKind } from "../../core/bench/service";
+import { type Measurand, measurandFacts } from "../../core/quantity/measurand";
 import { dateSchema } from "../../core/solution/lot";
 import { connectDevice } from "./devices.server";
 import { writeJournal } from "./journal.server";
 
-export interface Meter extends MeterSnapshot {
-  has_cable: boolean;
-}
+export type Meter = MeterSnapshot;
 
-export const newMeterSchema = z.object({
-  code: z
-    .string()
-    .trim()
-    .min(1, { error: "Give the meter the short code you call it by, like P-2." })
-    .max(12, { error: "Keep the code under 13 characters." }),
-  name: z.string().trim().min(1, { error: "Say which meter it is." }).max(60),
-  display: z.enum(["signal", "value"], { error: "Choose what the meter shows." }),
-  place: z.enum(["bench", "field"], { error: "Choose where it is used." }),
-  has_cable: z.boolean(),
-  probe_installed_on: dateSchema,
-});
+const newChannelSchema = channelSchema.omit({ sensor_id: true, sensor_since: true });
+type StoredChannel = z.infer<typeof newChannelSchema>;
+
+export const newMeterSchema = z
+  .object({
+    code: z
+      .string()
+      .trim()
+      .min(1, { error: "Give the meter the short code you call it by, like P-2." })
+      .max(12, { error: "Keep the code under 13 characters." }),
+    name: z.string().trim().min(1, { error: "Say which meter it is." }).max(60),
+    place: z.enum(["bench", "field"], { error: "Choose where it is used." }),
+    has_cable: z.boolean(),
+    channels: z.array(newChannelSchema).min(1, { error: "Say what it measures." }),
+    installed_on: dateSchema,
+  })
+  .refine((m) => new Set(m.channels.map((c) => c.measurand)).size === m.channels.length, {
+    path: ["channels"],
+    error: "Each thing it measures is named once.",
+  })
+  .refine((m) => !m.has_cable || m.channels.every((c) => c.display === "signal"), {
+    path: ["has_cable"],
+    error: "A meter with a cable sends its signals; one that shows only finished values has none to send.",
+  });
 export type NewMeter = z.output<typeof newMeterSchema>;
 
-interface MeterRow extends Omit<Meter, "has_cable"> {
-  quantity: string;
+interface MeterRow {
+  id: string;
+  code: string;
+  name: string;
+  place: Meter["place"];
   has_cable: number;
+  channels: string;
   created_at: string;
 }
+interface SensorRow {
+  id: string;
+  meter_id: string;
+  measurand: Measurand;
+  code: string;
+  installed_on: string;
+  retired_on: string | null;
+}
 
-const fromRow = ({ id, code, name, display, place, has_cable, probe_installed_on }: MeterRow): Meter => ({
-  id,
-  code,
-  name,
-  display,
-  place,
-  has_cable: Boolean(has_cable),
-  probe_installed_on,
+const fromRow = (row: MeterRow, sensors: readonly SensorRow[]): Meter => ({
+  id: row.id,
+  code: row.code,
+  name: row.name,
+  place: row.place,
+  has_cable: Boolean(row.has_cable),
+  channels: (JSON.parse(row.channels) as StoredChannel[]).map((channel): Channel => {
+    const sensor = sensors.find((s) => s.meter_id === row.id && s.measurand === channel.measurand);
+    return {
+      ...channel,
+      sensor_id: sensor?.id ?? "",
+      sensor_since: sensor?.installed_on ?? row.created_at.slice(0, 10),
+    };
+  }),
 });
 
-export const listMeters = async (db: Knex): Promise<Meter[]> =>
-  (await db<MeterRow>("meters").orderBy("code")).map(fromRow);
+const sensorsInUse = (db: Knex) => db<SensorRow>("sensors").whereNull("retired_on");
+
+export async function listMeters(db: Knex): Promise<Meter[]> {
+  const sensors = await sensorsInUse(db);
+  return (await db<MeterRow>("meters").orderBy("code")).map((row) => fromRow(row, sensors));
+}
 
 export async function findMeter(db: Knex, id: string): Promise<Meter | undefined> {
   const row = await db<MeterRow>("meters").where({ id }).first();
-  return row && fromRow(row);
+  return row && fromRow(row, await sensorsInUse(db).where({ meter_id: id }));
 }
 
-/** Registers a pH meter; null when its code is taken. A meter with a cable gets a simulated instrument of its own. */
+/** Registers a meter with its sensors; null when its code is taken. One with a cable gets a simulated instrument. */
 export function addMeter(
   db: Knex,
   input: NewMeter,
@@ -59,35 +92,115 @@ export function addMeter(
 ): Promise<Meter | null> {
   return db.transaction(async (trx) => {
     if (await trx("meters").where({ code: input.code }).first("id")) return null;
-    // A meter that shows only pH has no signal to send.
-    const meter: Meter = { id: ulid(), ...input, has_cable: input.has_cable && input.display === "signal" };
-    await trx("meters").insert({ ...meter, quantity: "ph", created_at: now });
-    if (meter.has_cable) await connectDevice(trx, meter.id, healthyPhTruth(seed % 1_000_000), now);
+    const { code, name, place, has_cable, channels, installed_on } = input;
+    const row = {
+      id: ulid(),
+      code,
+      name,
+      place,
+      has_cable,
+      channels: JSON.stringify(channels),
+      created_at: now,
+    };
+    await trx("meters").insert(row);
+    const sensors: SensorRow[] = channels.map(({ measurand }) => ({
+      id: ulid(),
+      meter_id: row.id,
+      measurand,
+      code: `${code}/${measurandFacts[measurand].word}`,
+      installed_on,
+      retired_on: null,
+    }));
+    await trx("sensors").insert(sensors);
+    if (has_cable) {
+      const quantities = channels.map((c) => c.measurand);
+      await connectDevice(trx, row.id, seed % 1_000_000, quantities, now);
+    }
+    const meter = fromRow({ ...row, has_cable: has_cable ? 1 : 0 }, sensors);
     await writeJournal(trx, now, [
-      {
-        person_id: by,
-        action: "meter registered",
-        subject_kind: "meter",
-        subject_id: meter.id,
-        after: meter,
-      },
+      { person_id: by, action: "meter registered", subject_kind: "meter", subject_id: row.id, after: meter },
     ]);
     return meter;
   });
 }
 
-export const meterSnapshot = ({
-  id,
-  code,
-  name,
-  display,
-  place,
-  probe_installed_on,
-}: Meter): MeterSnapshot => ({
-  id,
-  code,
-  name,
-  display,
-  place,
-  probe_installed_on,
-});
+export interface ServiceEntry {
+  id: string;
+  on_date: string;
+  kind: ServiceKind;
+  note: string;
+  measurand: Measurand | null;
+  sensor: string | null;
+  by: string;
+}
+
+/** Writes what was done to a meter. A new sensor or membrane retires the old one, and its calibration with it. */
+export function recordService(
+  db: Knex,
+  meter: Meter,
+  input: NewService,
+  by: string,
+  now: string,
+): Promise<void> {
+  return db.transaction(async (trx) => {
+    const channel = meter.channels.find((c) => c.measurand === input.measurand);
+    let sensor_id = channel?.sensor_id || null;
+    if (channel && renewing.has(input.kind)) {
+      const fresh: SensorRow = {
+        id: ulid(),
+        meter_id: meter.id,
+        measurand: channel.measurand,
+        code: input.code || `${meter.code}/${measurandFacts[channel.measurand].word}`,
+        installed_on: input.on_date,
+        retired_on: null,
+      };
+      await trx("sensors").where({ id: channel.sensor_id }).update({ retired_on: input.on_date });
+      await trx("sensors").insert(fresh);
+      sensor_id = fresh.id;
+      // A calibration speaks of the sensor it was made with.
+      await trx("calibrations")
+        .where({ meter_id: meter.id, measurand: channel.measurand })
+        .where("valid_until", ">", now)
+        .update({ valid_until: now });
+    }
+    const entry = {
+      id: ulid(),
+      meter_id: meter.id,
+      sensor_id,
+      on_date: input.on_date,
+      kind: input.kind,
+      note: input.note,
+      person_id: by,
+      created_at: now,
+    };
+    await trx("service_log").insert(entry);
+    await writeJournal(trx, now, [
+      {
+        person_id: by,
+        action: `service: ${input.kind}`,
+        subject_kind: "meter",
+        subject_id: meter.id,
+        after: { ...entry, measurand: channel?.measurand ?? null },
+      },
+    ]);
+  });
+}
+
+/** What was done to a meter, newest first. */
+export const serviceLog = (db: Knex, meterId: string, limit: number): Promise<ServiceEntry[]> =>
+  db("service_log")
+    .leftJoin("sensors", "sensors.id", "service_log.sensor_id")
+    .join("people", "people.id", "service_log.person_id")
+    .where({ "service_log.meter_id": meterId })
+    .orderBy("on_date", "desc")
+    .orderBy("service_log.created_at", "desc")
+    .limit(limit)
+    .select(
+      "service_log.id",
+      "on_date",
+      "kind",
+      "note",
+      "sensors.measurand",
+      "sensors.code as sensor",
+      "people.name as by",
+    );

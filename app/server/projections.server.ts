@@ -1,116 +1,196 @@
 import type { Knex } from "knex";
-import { type MeterReadingState, portionPh, readingOutcome } from "../../core/analysis/meterReading";
-import { judgeCalibration } from "../../core/calibration/judgeCalibration";
-import { type PhCalibrationResult, phCalibrationResult } from "../../core/calibration/phResult";
+import {
+  compensationWords,
+  type MeterReadingState,
+  portionValue,
+  readingOutcome,
+} from "../../core/analysis/meterReading";
+import { measuredOf } from "../../core/bench/capture";
+import { channelOf } from "../../core/bench/meter";
+import { checkOutcomes } from "../../core/calibration/check";
+import { headlineOf, type JudgedMeasurand, judgeSession } from "../../core/calibration/kinds";
+import { stationName } from "../../core/calibration/planned";
+import type { CalibrationPoint, MeasurandResult } from "../../core/calibration/result";
 import type { CalibrationState } from "../../core/calibration/session";
 import { calibrationValidUntil } from "../../core/calibration/validity";
-import type { ReadingEvidence } from "../../core/quality/evidence";
-import type { CalibrationVerdict, Finding } from "../../core/quality/finding";
-import type { HouseRules } from "../../core/quality/houseRules";
+import { type EvidencePoint, type ReadingEvidence, reportedValue } from "../../core/quality/evidence";
 import { judge } from "../../core/quality/judge";
+import { type Measurand, measurandFacts } from "../../core/quantity/measurand";
 import type { BenchWork } from "./benchWork.server";
-import { findCalibration } from "./calibrations.server";
 import { writeJournal } from "./journal.server";
 import { rulesOfVersion } from "./rules.server";
+import { findSite, usualAt } from "./sites.server";
 
-export interface JudgedCalibration {
-  result: PhCalibrationResult;
-  verdict: CalibrationVerdict;
-  findings: Finding[];
-}
+/** A record of one measurand of a piece of work carries both in its id. */
+export const recordId = (workId: string, measurand: Measurand): string => `${workId}-${measurand}`;
 
-/** Fit and judgement of a calibration as far as it has come; null while a line cannot be drawn yet. */
-export function judgeState(state: CalibrationState, rules: HouseRules): JudgedCalibration | null {
-  const computed = phCalibrationResult(state);
-  if (!computed.ok) return null;
-  const result = computed.value;
-  const line = result.points.filter((p) => p.role === "point");
-  const { fit } = result;
-  const judged = judgeCalibration(
-    {
-      basis: fit.basis,
-      place: state.meter.place,
-      slope_percent: fit.basis === "signal" ? fit.slope_percent : fit.apparent_slope_percent,
-      offset_mv: fit.basis === "signal" ? fit.offset_mv : fit.apparent_offset_mv,
-      residuals_ph: fit.basis === "signal" ? fit.residuals_ph : fit.as_left_errors_ph,
-      buffers_ph: line.map((p) => p.buffer_ph),
-      temperatures_c: result.points.map((p) => p.temperature_c),
-      expected: state.expected,
-      check: result.check,
-      check_planned: true,
-      points: result.points,
-    },
-    rules,
+/** Every bottle that was poured from, one portion a station that was used. */
+async function writePours(trx: Knex, workId: string, state: CalibrationState): Promise<void> {
+  const rows = state.stations.flatMap((station, index) =>
+    station.standard && !station.skipped
+      ? [
+          {
+            lot_id: station.standard.id,
+            work_id: workId,
+            station: index,
+            at: state.finished_at ?? state.started_at,
+          },
+        ]
+      : [],
   );
-  return { result, ...judged };
+  if (rows.length) await trx.batchInsert("pours", rows, 50);
 }
 
-/** Writes the calibration that finished bench work amounts to. */
-export async function projectCalibration(
-  trx: Knex,
+const calibrationRow = (
   work: BenchWork,
-  folded: object,
+  state: CalibrationState,
+  judged: JudgedMeasurand,
   by: string,
-): Promise<void> {
-  const state = folded as CalibrationState;
-  const { rules } = await rulesOfVersion(trx, work.rules_version);
-  const judged = judgeState(state, rules);
-  if (!judged || !state.finished_at) return;
-  const { fit } = judged.result;
-  const row = {
-    id: work.id,
+  validUntil: string,
+) => {
+  const { result, verdict, findings } = judged;
+  return {
+    id: recordId(work.id, result.measurand),
+    work_id: work.id,
     meter_id: work.meter_id,
-    finished_at: state.finished_at,
-    valid_until: calibrationValidUntil(state.finished_at, rules.zone),
-    verdict: judged.verdict,
-    basis: fit.basis,
-    slope_percent: fit.basis === "signal" ? fit.slope_percent : fit.apparent_slope_percent,
-    offset_mv: fit.basis === "signal" ? fit.offset_mv : fit.apparent_offset_mv,
-    lowest_ph: judged.result.lowest_ph,
-    highest_ph: judged.result.highest_ph,
-    result: JSON.stringify(judged.result),
-    findings: JSON.stringify(judged.findings),
+    sensor_id: channelOf(state.meter, result.measurand)?.sensor_id ?? "",
+    measurand: result.measurand,
+    finished_at: state.finished_at ?? state.started_at,
+    valid_until: validUntil,
+    verdict,
+    basis: result.basis,
+    headline: headlineOf(result.figures),
+    trend: result.figures[0]?.value ?? null,
+    low: result.low,
+    high: result.high,
+    coefficients: JSON.stringify(result.coefficients),
+    result: JSON.stringify(result),
+    findings: JSON.stringify(findings),
     rules_version: work.rules_version,
     person_id: by,
   };
-  await trx("calibrations").insert(row);
-  const lots = new Set(judged.result.points.map((p) => p.lot.id));
-  await trx("calibration_lots").insert([...lots].map((lot_id) => ({ lot_id, calibration_id: work.id })));
-  await writeJournal(trx, state.finished_at, [
-    {
+};
+
+/** Writes the calibrations that finished bench work amounts to, one for each measurand. */
+async function projectCalibration(
+  trx: Knex,
+  work: BenchWork,
+  state: CalibrationState,
+  by: string,
+): Promise<void> {
+  const { rules } = await rulesOfVersion(trx, work.rules_version);
+  const finished = state.finished_at;
+  if (!finished) return;
+  const rows = judgeSession(state, rules).map((judged) =>
+    calibrationRow(work, state, judged, by, calibrationValidUntil(judged.result.measurand, finished, rules)),
+  );
+  if (rows.length) await trx.batchInsert("calibrations", rows, 10);
+  await writePours(trx, work.id, state);
+  await writeJournal(
+    trx,
+    finished,
+    rows.map((row) => ({
       person_id: by,
       action: "calibration judged",
       subject_kind: "calibration",
-      subject_id: work.id,
-      after: { verdict: row.verdict, slope_percent: row.slope_percent, offset_mv: row.offset_mv },
-    },
-  ]);
+      subject_id: row.id,
+      after: { verdict: row.verdict, headline: row.headline },
+    })),
+  );
 }
 
+/** Writes what a check found. A failed one ends the calibration; under the rule "each outing" so does a closing one. */
+async function projectCheck(trx: Knex, work: BenchWork, state: CalibrationState, by: string): Promise<void> {
+  const { rules } = await rulesOfVersion(trx, work.rules_version);
+  const at = state.finished_at;
+  if (!at) return;
+  const moment = state.moment ?? "interim";
+  const outcomes = checkOutcomes(state, rules);
+  const rows = outcomes.map((outcome) => ({
+    id: recordId(work.id, outcome.measurand),
+    work_id: work.id,
+    meter_id: work.meter_id,
+    measurand: outcome.measurand,
+    moment,
+    at,
+    last_good_at: state.history.last_good[outcome.measurand] ?? state.started_at,
+    passed: outcome.passed,
+    outcome: JSON.stringify(outcome),
+    person_id: by,
+  }));
+  if (rows.length) await trx.batchInsert("checks", rows, 10);
+  const ends = outcomes
+    .filter((o) => !o.passed || (moment === "closing" && rules.calibration.interval === "outing"))
+    .map((o) => o.measurand);
+  if (ends.length) {
+    await trx("calibrations")
+      .where({ meter_id: work.meter_id })
+      .whereIn("measurand", ends)
+      .where("valid_until", ">", at)
+      .update({ valid_until: at });
+  }
+  await writePours(trx, work.id, state);
+  await writeJournal(
+    trx,
+    at,
+    outcomes.map((o) => ({
+      person_id: by,
+      action: o.passed ? "check passed" : "check failed",
+      subject_kind: "check",
+      subject_id: recordId(work.id, o.measurand),
+      after: { moment, true_value: o.true_value, read_value: o.read_value, limit: o.limit },
+    })),
+  );
+}
+
+const evidencePoint = (p: CalibrationPoint): EvidencePoint => ({
+  role: p.role,
+  name: stationName(p),
+  lot_id: p.standard?.id ?? null,
+  lot_code: p.standard?.code ?? null,
+  lot_condition: p.standard?.condition ?? "good",
+  lot_sentence: p.standard?.condition_sentence ?? "",
+  reason_for_use: p.standard?.reason_for_use ?? null,
+  true_value: p.true_value,
+  uncertainty: p.standard?.uncertainty ?? null,
+  temperature_c: p.temperature_c,
+  signal: p.signal,
+  as_found: p.as_found,
+  as_left: p.as_left,
+});
+
+/** What one measurand of a finished reading rests on. */
 async function readingEvidence(
   trx: Knex,
   work: BenchWork,
   state: MeterReadingState,
+  measurand: Measurand,
 ): Promise<ReadingEvidence> {
-  const { outcome } = readingOutcome(state);
-  const calibration = state.calibration ? await findCalibration(trx, state.calibration.id) : undefined;
+  const inForce = state.calibrations.find((c) => c.measurand === measurand);
+  const stored: { result: string } | undefined = inForce
+    ? await trx("calibrations").where({ id: inForce.id }).first("result")
+    : undefined;
+  const points = stored ? (JSON.parse(stored.result) as MeasurandResult).points : [];
+  const site = await findSite(trx, state.site.id);
   return {
-    parameter: "ph",
+    parameter: measurand,
     taken_at: state.finished_at ?? work.started_at,
     meter: {
       id: state.meter.id,
       code: state.meter.code,
       name: state.meter.name,
-      display: state.meter.display,
+      display: channelOf(state.meter, measurand)?.display ?? "value",
     },
     portions: state.stations.flatMap((station) => {
-      const ph = portionPh(state, station);
-      if (ph === null || !station.capture || !station.captured_at) return [];
-      const { signal_mv, temperature_c, steady, seconds_in_solution, source } = station.capture;
+      const value = portionValue(state, station, measurand);
+      const measured = station.capture && measuredOf(station.capture, measurand);
+      if (value === null || !station.capture || !measured || !station.captured_at) return [];
+      const { temperature_c, steady, seconds_in_solution, source } = station.capture;
       return [
         {
-          ph,
-          signal_mv,
+          value,
+          signal: measured.signal,
+          displayed: measured.displayed,
           temperature_c,
           steady,
           seconds_in_solution,
@@ -121,73 +201,81 @@ async function readingEvidence(
         },
       ];
     }),
-    outcome,
-    duplicate_limit_ph: state.duplicate_ph,
-    calibration:
-      state.calibration && calibration
-        ? {
-            ...state.calibration,
-            points: calibration.result.points.map((p) => ({
-              role: p.role,
-              lot_id: p.lot.id,
-              lot_code: p.lot.code,
-              lot_condition: p.lot.condition,
-              lot_sentence: p.lot.condition_sentence,
-              reason_for_use: p.lot.reason_for_use,
-              buffer_ph: p.buffer_ph,
-              uncertainty_ph: p.lot.uncertainty_ph,
-              temperature_c: p.temperature_c,
-              signal_mv: p.signal_mv,
-              as_found_ph: p.as_found_ph,
-              as_left_ph: p.as_left_ph,
-            })),
-          }
-        : null,
+    outcome: readingOutcome(state, measurand).outcome,
+    duplicate: state.duplicates[measurand] ?? { kind: "relative", limit: 20 },
+    calibration: inForce && stored ? { ...inForce, points: points.map(evidencePoint) } : null,
+    compensation: compensationWords(state, measurand),
+    usual: site ? usualAt(site, measurand) : null,
+    check: null,
   };
 }
 
-/** Writes the reading that finished bench work amounts to, with its first judgement. */
-export async function projectReading(trx: Knex, work: BenchWork, folded: object, by: string): Promise<void> {
-  const state = folded as MeterReadingState;
+/** Writes the readings that finished bench work amounts to, one for each measurand, with their first judgement. */
+async function projectReading(
+  trx: Knex,
+  work: BenchWork,
+  state: MeterReadingState,
+  by: string,
+): Promise<void> {
   const { rules } = await rulesOfVersion(trx, work.rules_version);
-  const evidence = await readingEvidence(trx, work, state);
-  const { verdict, findings } = judge(evidence, rules);
-  const mean = evidence.outcome.mean;
-  const used = evidence.outcome.pair?.map((i) => evidence.portions[i]?.temperature_c ?? Number.NaN) ?? [];
-  const row = {
-    id: work.id,
-    parameter: evidence.parameter,
-    site_id: state.site.id,
-    meter_id: work.meter_id,
-    calibration_id: evidence.calibration?.id ?? null,
-    sample: state.sample,
-    value: mean,
-    unit: "pH",
-    temperature_c: used.length ? used.reduce((a, b) => a + b, 0) / used.length : null,
-    verdict,
-    evidence: JSON.stringify(evidence),
-    findings: JSON.stringify(findings),
-    rules_version: work.rules_version,
-    taken_at: evidence.taken_at,
-    person_id: by,
-  };
-  await trx("readings").insert(row);
-  await trx("reading_judgements").insert({
-    reading_id: work.id,
-    seq: 1,
-    at: evidence.taken_at,
-    verdict,
-    findings: row.findings,
-    rules_version: work.rules_version,
-    cause: "first judgement",
-  });
-  await writeJournal(trx, evidence.taken_at, [
-    {
+  for (const measurand of state.measurands) {
+    const evidence = await readingEvidence(trx, work, state, measurand);
+    const { verdict, findings } = judge(evidence, rules);
+    const value = reportedValue(evidence);
+    const used = evidence.outcome.pair?.map((i) => evidence.portions[i]?.temperature_c ?? Number.NaN) ?? [];
+    const id = recordId(work.id, measurand);
+    const row = {
+      id,
+      work_id: work.id,
+      parameter: measurand,
+      site_id: state.site.id,
+      meter_id: work.meter_id,
+      calibration_id: evidence.calibration?.id ?? null,
+      sample: state.sample,
+      value,
+      measured_value: value,
+      unit: measurandFacts[measurand].unit,
+      temperature_c: used.length ? used.reduce((a, b) => a + b, 0) / used.length : null,
+      verdict,
+      grade: null,
+      evidence: JSON.stringify(evidence),
+      findings: JSON.stringify(findings),
+      rules_version: work.rules_version,
+      taken_at: evidence.taken_at,
       person_id: by,
-      action: "reading judged",
-      subject_kind: "reading",
-      subject_id: work.id,
-      after: { value: mean, unit: row.unit, verdict },
-    },
-  ]);
+    };
+    await trx("readings").insert(row);
+    await trx("reading_judgements").insert({
+      reading_id: id,
+      seq: 1,
+      at: evidence.taken_at,
+      value,
+      verdict,
+      findings: row.findings,
+      rules_version: work.rules_version,
+      cause: "first judgement",
+      rejudging_id: null,
+    });
+    await writeJournal(trx, evidence.taken_at, [
+      {
+        person_id: by,
+        action: "reading judged",
+        subject_kind: "reading",
+        subject_id: id,
+        after: { value, unit: row.unit, verdict },
+      },
+    ]);
+  }
+}
+
+/** Writes what a piece of bench work that has just been finished amounts to. */
+export function projectFinished(trx: Knex, work: BenchWork, folded: object, by: string): Promise<void> {
+  switch (work.kind) {
+    case "calibration":
+      return projectCalibration(trx, work, folded as CalibrationState, by);
+    case "check":
+      return projectCheck(trx, work, folded as CalibrationState, by);
+    case "reading":
+      return projectReading(trx, work, folded as MeterReadingState, by);
+  }
 }

@@ -1,23 +1,34 @@
 import type { Knex } from "knex";
 import { findWork, readingEvents } from "./bench.server";
+import { dueList } from "./due.server";
 import { findMeter } from "./meters.server";
 import type { Person } from "./people.server";
-import { findReading, judgementsOf } from "./readings.server";
+import { judgementsOfWork, readingsOfWork } from "./readings.server";
 import { rulesOfVersion } from "./rules.server";
+import { findSite } from "./sites.server";
 
 /** Everything the page of one reading shows, open or finished. */
-export async function loadReading(db: Knex, workId: string, person: Person) {
+export async function loadReading(db: Knex, workId: string, person: Person, now: string) {
   const work = await findWork(db, workId);
   const meter = work && (await findMeter(db, work.meter_id));
   if (!work || !meter || work.kind !== "reading") throw new Response("No such reading", { status: 404 });
   const { rules } = await rulesOfVersion(db, work.rules_version);
+  const finished = await readingsOfWork(db, work.id);
+  const control = finished.length
+    ? ((await dueList(db, now)).find(
+        (d) => d.kind === "check" && d.moment !== "closing" && d.meter_id === meter.id && d.when === "now",
+      ) ?? null)
+    : null;
   return {
     work,
     meter,
     rules,
     events: await readingEvents(db, work.id),
-    finished: (await findReading(db, work.id)) ?? null,
-    judgements: await judgementsOf(db, work.id),
+    finished,
+    judgements: await judgementsOfWork(db, work.id),
+    usual: (work.site_id && (await findSite(db, work.site_id))?.expected) || {},
+    /** A control that is due now, before the next sample. */
+    control,
     person,
   };
 }

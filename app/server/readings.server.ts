@@ -2,17 +2,23 @@ import type { Knex } from "knex";
 import { z } from "zod";
 import type { ReadingEvidence } from "../../core/quality/evidence";
 import type { Finding, Verdict } from "../../core/quality/finding";
+import { type Measurand, measurands } from "../../core/quantity/measurand";
 
 export interface ReadingRow {
   id: string;
-  parameter: string;
+  work_id: string;
+  parameter: Measurand;
   site_id: string;
   site: string;
   meter_id: string;
   meter: string;
   calibration_id: string | null;
   sample: string;
+  /** What is reported, drift taken out. */
   value: number | null;
+  /** What was measured, before any correction. */
+  measured_value: number | null;
+  grade: string | null;
   unit: string;
   temperature_c: number | null;
   verdict: Verdict;
@@ -29,6 +35,7 @@ export interface Reading extends ReadingRow {
 const sortColumns = {
   taken_at: "readings.taken_at",
   site: "sites.name",
+  parameter: "readings.parameter",
   sample: "readings.sample",
   value: "readings.value",
   meter: "meters.code",
@@ -39,11 +46,12 @@ const sortColumns = {
 export const ledgerQuerySchema = z.object({
   site: z.string().optional().catch(undefined),
   meter: z.string().optional().catch(undefined),
+  parameter: z.enum(measurands).optional().catch(undefined),
   verdict: z.enum(["sound", "qualified", "held", "void"]).optional().catch(undefined),
   from: z.iso.date().optional().catch(undefined),
   to: z.iso.date().optional().catch(undefined),
   text: z.string().trim().max(60).optional().catch(undefined),
-  sort: z.enum(["taken_at", "site", "sample", "value", "meter", "verdict"]).catch("taken_at"),
+  sort: z.enum(["taken_at", "site", "parameter", "sample", "value", "meter", "verdict"]).catch("taken_at"),
   order: z.enum(["asc", "desc"]).catch("desc"),
   page: z.coerce.number().int().min(1).max(100_000).catch(1),
 });
@@ -53,6 +61,7 @@ export const pageSize = 20;
 
 const rowColumns = [
   "readings.id",
+  "readings.work_id",
   "readings.parameter",
   "readings.site_id",
   "sites.name as site",
@@ -61,6 +70,8 @@ const rowColumns = [
   "readings.calibration_id",
   "readings.sample",
   "readings.value",
+  "readings.measured_value",
+  "readings.grade",
   "readings.unit",
   "readings.temperature_c",
   "readings.verdict",
@@ -82,6 +93,7 @@ function filtered(db: Knex, query: LedgerQuery, zone: DayBounds): Knex.QueryBuil
   return joined(db).modify((q) => {
     if (query.site) q.where("readings.site_id", query.site);
     if (query.meter) q.where("readings.meter_id", query.meter);
+    if (query.parameter) q.where("readings.parameter", query.parameter);
     if (query.verdict) q.where("readings.verdict", query.verdict);
     if (query.from) q.where("readings.taken_at", ">=", zone.start(query.from));
     if (query.to) q.where("readings.taken_at", "<=", zone.end(query.to));
@@ -130,9 +142,20 @@ export async function findReading(db: Knex, id: string): Promise<Reading | undef
   return row && parse(row);
 }
 
+/** Every reading that one piece of bench work gave, one for each measurand. */
+export const readingsOfWork = async (db: Knex, workId: string): Promise<Reading[]> =>
+  (
+    await joined(db)
+      .where({ "readings.work_id": workId })
+      .orderBy("readings.id")
+      .select(...rowColumns, "evidence", "findings")
+  ).map(parse);
+
 export interface Judgement {
+  reading_id: string;
   seq: number;
   at: string;
+  value: number | null;
   verdict: Verdict;
   cause: string;
   rules_version: number;
@@ -142,15 +165,40 @@ export const judgementsOf = (db: Knex, readingId: string): Promise<Judgement[]> 
   db("reading_judgements")
     .where({ reading_id: readingId })
     .orderBy("seq")
-    .select("seq", "at", "verdict", "cause", "rules_version");
+    .select("reading_id", "seq", "at", "value", "verdict", "cause", "rules_version");
 
-/** The newest reading of each site, by site id. */
-export async function latestBySite(db: Knex): Promise<Map<string, ReadingRow>> {
-  const newest = db("readings").groupBy("site_id").max("taken_at as newest").select("site_id").as("n");
+/** The histories of all readings of one piece of bench work. */
+export const judgementsOfWork = (db: Knex, workId: string): Promise<Judgement[]> =>
+  db("reading_judgements")
+    .join("readings", "readings.id", "reading_judgements.reading_id")
+    .where({ "readings.work_id": workId })
+    .orderBy("reading_id")
+    .orderBy("seq")
+    .select(
+      "reading_id",
+      "seq",
+      "reading_judgements.at",
+      "reading_judgements.value",
+      "reading_judgements.verdict",
+      "cause",
+      "reading_judgements.rules_version",
+    );
+
+/** The newest readings of each site, one for each measurand. */
+export async function latestBySite(db: Knex): Promise<Map<string, ReadingRow[]>> {
+  const newest = db("readings")
+    .groupBy("site_id", "parameter")
+    .max("taken_at as newest")
+    .select("site_id", "parameter")
+    .as("n");
   const rows: ReadingRow[] = await joined(db)
     .join(newest, (on) => {
-      on.on("n.site_id", "readings.site_id").andOn("n.newest", "readings.taken_at");
+      on.on("n.site_id", "readings.site_id")
+        .andOn("n.parameter", "readings.parameter")
+        .andOn("n.newest", "readings.taken_at");
     })
     .select(...rowColumns);
-  return new Map(rows.map((row) => [row.site_id, row]));
+  const bySite = new Map<string, ReadingRow[]>();
+  for (const row of rows) bySite.set(row.site_id, [...(bySite.get(row.site_id) ?? []), row]);
+  return bySite;
 }

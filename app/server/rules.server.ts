@@ -1,5 +1,7 @@
 import type { Knex } from "knex";
-import { defaultHouseRules, type HouseRules, houseRulesSchema } from "../../core/quality/houseRules";
+import { ruleChanges } from "../../core/quality/houseRuleFields";
+import { completeRules, defaultHouseRules, type HouseRules } from "../../core/quality/houseRules";
+import { writeJournal } from "./journal.server";
 
 export interface VersionedRules {
   version: number;
@@ -11,11 +13,12 @@ interface RulesRow {
   document: string;
   at: string;
   reason: string;
+  person_id: string | null;
 }
 
 const fromRow = (row: RulesRow): VersionedRules => ({
   version: row.version,
-  rules: houseRulesSchema.parse(JSON.parse(row.document)),
+  rules: completeRules(JSON.parse(row.document)),
 });
 
 /** The house rules in force; the first call on an empty database writes the defaults as version 1. */
@@ -30,7 +33,7 @@ export async function writeFirstRules(
   rules: HouseRules,
   at = new Date().toISOString(),
 ): Promise<VersionedRules> {
-  const first = { version: 1, document: JSON.stringify(rules), at, reason: "defaults" };
+  const first = { version: 1, document: JSON.stringify(rules), at, reason: "defaults", person_id: null };
   await db("house_rules").insert(first).onConflict("version").ignore();
   return { version: 1, rules };
 }
@@ -40,3 +43,57 @@ export async function rulesOfVersion(db: Knex, version: number): Promise<Version
   if (!row) throw new Error(`House rules version ${version} is missing.`);
   return fromRow(row);
 }
+
+/**
+ * Writes the next version of the house rules. Null when somebody else wrote one since `basedOn`, so that two people
+ * who edit at once do not overwrite each other; the same version again when nothing changed.
+ */
+export function changeRules(
+  db: Knex,
+  basedOn: number,
+  rules: HouseRules,
+  reason: string,
+  by: string,
+  now: string,
+): Promise<VersionedRules | null> {
+  return db.transaction(async (trx) => {
+    const present = await rulesInForce(trx);
+    if (present.version !== basedOn) return null;
+    const changes = ruleChanges(present.rules, rules);
+    if (changes.length === 0) return present;
+    const version = present.version + 1;
+    await trx("house_rules").insert({
+      version,
+      document: JSON.stringify(rules),
+      at: now,
+      reason,
+      person_id: by,
+    });
+    await writeJournal(trx, now, [
+      {
+        person_id: by,
+        action: "house rules changed",
+        subject_kind: "house-rules",
+        subject_id: String(version),
+        before: Object.fromEntries(changes.map((c) => [c.path, c.before])),
+        after: Object.fromEntries(changes.map((c) => [c.path, c.after])),
+        reason,
+      },
+    ]);
+    return { version, rules };
+  });
+}
+
+export interface RulesVersion {
+  version: number;
+  at: string;
+  reason: string;
+  by: string | null;
+}
+
+export const rulesHistory = (db: Knex): Promise<RulesVersion[]> =>
+  db("house_rules")
+    .leftJoin("people", "people.id", "house_rules.person_id")
+    .orderBy("version", "desc")
+    .limit(30)
+    .select("version", "at", "reason", "people.name as by");

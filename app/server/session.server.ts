@@ -36,6 +36,8 @@ const openPaths = [
   /^\/start(\/|$)/,
   /^\/api\/calculators(\/|$)/,
   /^\/schemas\//,
+  // Calendars carry no cookie.
+  /^\/due\.ics$/,
   /^\/theme$/,
 ];
 

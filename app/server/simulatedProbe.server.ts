@@ -1,19 +1,19 @@
 import type { Knex } from "knex";
 import type { MeterReadingState } from "../../core/analysis/meterReading";
+import { channelOf } from "../../core/bench/meter";
+import { stationName } from "../../core/calibration/planned";
 import type { CalibrationState } from "../../core/calibration/session";
-import { bufferPh } from "../../core/reference/phBuffers";
-import type { Medium } from "../../core/simulation/phMeter";
+import { type Medium, mediumOf } from "../../core/simulation/medium";
 import { gaussianAt } from "../../core/simulation/random";
+import { mediumFor, rinseWater, roomTemperature } from "../../core/simulation/stationMedium";
 import type { BenchEvent, BenchWork } from "./benchWork.server";
 import { moveProbe } from "./devices.server";
-import { findSite } from "./sites.server";
-
-const roomTemperature = 20.4;
-const rinse: Medium = { label: "rinse water", kind: "rinse", ph: 6, temperature_c: roomTemperature };
+import { findSite, type Site } from "./sites.server";
 
 /**
- * A simulated probe has no hand to move it, so it goes where the technician says they have put it:
- * a ticked rinse moves it into rinse water, "in the buffer" into that buffer, "in the sample" into that water.
+ * A simulated probe has no hand to move it, so it goes where the technician says they have put it: a ticked rinse
+ * moves it into rinse water, "in the buffer" into that buffer, "in the sample" into that water. A hand outside may
+ * take it over.
  */
 export async function followWithProbe(
   trx: Knex,
@@ -22,48 +22,50 @@ export async function followWithProbe(
   event: BenchEvent,
   now: string,
 ): Promise<void> {
-  if (event.type === "rinsed") return moveProbe(trx, work.meter_id, rinse, now);
+  if (event.type === "rinsed") return moveProbe(trx, work.meter_id, rinseWater, now, "bench");
   if (event.type !== "placed") return;
   if (work.kind === "reading") {
-    const water = await siteWater(trx, state as MeterReadingState);
-    return moveProbe(trx, work.meter_id, water, now);
+    const reading = state as MeterReadingState;
+    const site = await findSite(trx, reading.site.id);
+    const water = siteWater(site, reading.site.name, `${reading.site.id}${reading.started_at}`);
+    return moveProbe(trx, work.meter_id, water, now, "bench");
   }
-  const { stations } = state as CalibrationState;
-  const points = stations.filter((s) => s.role === "point");
-  const station = stations[event.station];
+  const session = state as CalibrationState;
+  const station = session.stations[event.station];
   if (!station) return;
   // A mixed-up technician exchanges the first two buffers of the line.
+  const points = session.stations.filter((s) => s.role === "point" && s.measurand === station.measurand);
   const position = points.indexOf(station);
   const exchanged = position === 0 ? points[1] : position === 1 ? points[0] : undefined;
-  const swap = exchanged && bufferMedium(exchanged.lot);
-  return moveProbe(trx, work.meter_id, bufferMedium(station.lot), now, swap);
+  const medium = (s: typeof station) => mediumAt(session, s);
+  return moveProbe(trx, work.meter_id, medium(station), now, "bench", exchanged && medium(exchanged));
 }
 
-type Lot = CalibrationState["stations"][number]["lot"];
-
-function bufferMedium(lot: Lot): Medium {
-  const ph = bufferPh(lot.table, roomTemperature);
-  return {
-    label: `buffer ${lot.nominal_ph.toFixed(2)}`,
-    kind: "buffer",
-    ph: ph.ok ? ph.value : lot.nominal_ph,
-    temperature_c: roomTemperature,
-  };
+function mediumAt(session: CalibrationState, station: CalibrationState["stations"][number]): Medium {
+  const sameKind = session.stations.filter((s) => s.measurand === "temperature");
+  const cold = station.measurand === "temperature" && sameKind.indexOf(station) === 0;
+  return mediumFor(station, stationName(station), {
+    conditions: session.conditions,
+    temperature_c: cold ? 0.1 : roomTemperature,
+    nominal_ml: channelOf(session.meter, station.measurand)?.nominal_ml ?? 1,
+  });
 }
 
-/** The site's simulated water of the day: inside the range expected there, the same for every portion of one sample. */
-async function siteWater(trx: Knex, state: MeterReadingState): Promise<Medium> {
-  const site = await findSite(trx, state.site.id);
-  const low = site?.expected_ph_low ?? 7;
-  const high = site?.expected_ph_high ?? 8;
-  const seed = [...`${state.site.id}${state.started_at}`].reduce(
-    (h, c) => (Math.imul(h, 31) + c.charCodeAt(0)) | 0,
-    7,
-  );
-  return {
-    label: state.site.name,
+/** The site's simulated water of the day: inside the ranges expected there, the same for every portion of one sample. */
+export function siteWater(site: Site | undefined, label: string, seedText: string): Medium {
+  const seed = [...seedText].reduce((h, c) => (Math.imul(h, 31) + c.charCodeAt(0)) | 0, 7);
+  const inside = (low: number, high: number, index: number) =>
+    (low + high) / 2 + ((high - low) / 6) * Math.max(-2, Math.min(2, gaussianAt(seed, index)));
+  const ph = site?.expected.ph ?? { low: 7, high: 8 };
+  const conductivity = site?.expected.conductivity ?? { low: 400, high: 600 };
+  return mediumOf({
+    label,
     kind: "sample",
-    ph: (low + high) / 2 + ((high - low) / 6) * Math.max(-2, Math.min(2, gaussianAt(seed, 0))),
+    ph: inside(ph.low, ph.high, 0),
+    conductivity_25: inside(conductivity.low, conductivity.high, 1),
+    percent_per_c: null,
+    oxygen_share: inside(0.78, 1.02, 2),
+    redox_mv: inside(120, 260, 3),
     temperature_c: 14.6,
-  };
+  });
 }

@@ -1,51 +1,100 @@
 import type { Knex } from "knex";
 import { ulid } from "ulid";
 import { z } from "zod";
+import { type ExpectedRange, expectedRangeSchema } from "../../core/calibration/planned";
+import { type Measurand, measurands } from "../../core/quantity/measurand";
 import { writeJournal } from "./journal.server";
+
+const expectedSchema = z.partialRecord(z.enum(measurands), expectedRangeSchema);
+export type Expected = z.infer<typeof expectedSchema>;
 
 export interface Site {
   id: string;
   name: string;
   water: string;
   position: number;
-  expected_ph_low: number;
-  expected_ph_high: number;
+  expected: Expected;
+  altitude_m: number | null;
 }
+
+interface SiteRow extends Omit<Site, "expected"> {
+  expected: string;
+}
+
+const fromRow = ({ id, name, water, position, expected, altitude_m }: SiteRow): Site => ({
+  id,
+  name,
+  water,
+  position,
+  expected: expectedSchema.parse(JSON.parse(expected)),
+  altitude_m,
+});
 
 const ph = z
   .number({ error: "Give a pH, like 7.2." })
   .min(0, { error: "pH runs from 0 to 14." })
   .max(14, { error: "pH runs from 0 to 14." });
+const conductivity = z
+  .number({ error: "Give a conductivity in µS/cm, like 450." })
+  .min(1, { error: "At least 1 µS/cm." })
+  .max(100_000, { error: "At most 100 000 µS/cm." })
+  .nullable();
 
 export const newSiteSchema = z
   .object({
     name: z.string().trim().min(1, { error: "Give the site a name." }).max(60),
     water: z.string().trim().min(1, { error: "Say what water it is, like pond or borehole." }).max(60),
-    expected_ph_low: ph,
-    expected_ph_high: ph,
+    ph_low: ph,
+    ph_high: ph,
+    conductivity_low: conductivity,
+    conductivity_high: conductivity,
+    altitude_m: z
+      .number({ error: "Give the altitude in m, like 120." })
+      .min(-450, { error: "No water lies that deep." })
+      .max(6000, { error: "At most 6000 m." })
+      .nullable(),
   })
-  .refine((s) => s.expected_ph_low < s.expected_ph_high, {
-    path: ["expected_ph_high"],
-    error: "The upper end of the range must be above the lower end.",
+  .superRefine((s, issue) => {
+    const at = (path: string, message: string) => issue.addIssue({ code: "custom", path: [path], message });
+    const above = "The upper end of the range must be above the lower end.";
+    if (s.ph_low >= s.ph_high) at("ph_high", above);
+    if ((s.conductivity_low === null) !== (s.conductivity_high === null)) {
+      at(
+        s.conductivity_low === null ? "conductivity_low" : "conductivity_high",
+        "Give both ends, or neither.",
+      );
+    } else if ((s.conductivity_low ?? 0) >= (s.conductivity_high ?? 1)) at("conductivity_high", above);
   });
+export type NewSite = z.output<typeof newSiteSchema>;
 
-export const listSites = (db: Knex): Promise<Site[]> => db<Site>("sites").orderBy("position").select("*");
+export const listSites = async (db: Knex): Promise<Site[]> =>
+  (await db<SiteRow>("sites").orderBy("position")).map(fromRow);
 
-export const findSite = (db: Knex, id: string): Promise<Site | undefined> =>
-  db<Site>("sites").where({ id }).first();
+export async function findSite(db: Knex, id: string): Promise<Site | undefined> {
+  const row = await db<SiteRow>("sites").where({ id }).first();
+  return row && fromRow(row);
+}
 
 /** Adds a site at the end of the list; null when the name is taken. */
-export function addSite(
-  db: Knex,
-  input: z.output<typeof newSiteSchema>,
-  by: string,
-  now: string,
-): Promise<Site | null> {
+export function addSite(db: Knex, input: NewSite, by: string, now: string): Promise<Site | null> {
   return db.transaction(async (trx) => {
     if (await trx("sites").where({ name: input.name }).first("id")) return null;
-    const last = await trx<Site>("sites").orderBy("position", "desc").first("position");
-    const site: Site = { id: ulid(), ...input, position: (last?.position ?? 0) + 1 };
-    await trx("sites").insert({ ...site, created_at: now });
+    const last = await trx<SiteRow>("sites").orderBy("position", "desc").first("position");
+    const { name, water, altitude_m, ph_low, ph_high, conductivity_low, conductivity_high } = input;
+    const site: Site = {
+      id: ulid(),
+      name,
+      water,
+      altitude_m,
+      position: (last?.position ?? 0) + 1,
+      expected: {
+        ph: { low: ph_low, high: ph_high },
+        ...(conductivity_low !== null && conductivity_high !== null
+          ? { conductivity: { low: conductivity_low, high: conductivity_high } }
+          : {}),
+      },
+    };
+    await trx("sites").insert({ ...site, expected: JSON.stringify(site.expected), created_at: now });
     await writeJournal(trx, now, [
       { person_id: by, action: "site added", subject_kind: "site", subject_id: site.id, after: site },
     ]);
@@ -53,8 +102,21 @@ export function addSite(
   });
 }
 
-/** The range of pH expected over all sites; null while there is no site. */
-export async function expectedRange(db: Knex): Promise<{ low: number; high: number } | null> {
-  const row = await db("sites").min({ low: "expected_ph_low" }).max({ high: "expected_ph_high" }).first();
-  return row?.low == null ? null : { low: row.low, high: row.high };
+/** The ranges expected over all sites, by measurand. */
+export function expectedOverall(sites: readonly Site[]): Expected {
+  const all: Expected = {};
+  for (const measurand of measurands) {
+    const ranges = sites.flatMap((s) => s.expected[measurand] ?? []);
+    if (ranges.length) all[measurand] = widest(ranges);
+  }
+  return all;
 }
+
+const widest = (ranges: readonly ExpectedRange[]): ExpectedRange => ({
+  low: Math.min(...ranges.map((r) => r.low)),
+  high: Math.max(...ranges.map((r) => r.high)),
+});
+
+/** What a site usually gives of a measurand; null where nobody said. */
+export const usualAt = (site: Site, measurand: Measurand): ExpectedRange | null =>
+  site.expected[measurand] ?? null;

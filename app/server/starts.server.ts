@@ -1,16 +1,20 @@
 import type { Knex } from "knex";
 import type { MeterReadingStarted } from "../../core/analysis/meterReading";
+import type { Conditions, PlannedStation, StationRole } from "../../core/calibration/planned";
 import type { CalibrationStarted } from "../../core/calibration/session";
 import { localDate } from "../../core/calibration/validity";
+import { duplicateRule } from "../../core/quality/duplicates";
+import type { Measurand } from "../../core/quantity/measurand";
 import { startWork } from "./bench.server";
 import type { BenchWork } from "./benchWork.server";
-import { calibrationSnapshot, calibrationsOf } from "./calibrations.server";
-import { lotSnapshot, type StoredLot } from "./lots.server";
-import { type Meter, meterSnapshot } from "./meters.server";
+import { calibrationsInForce, meterHistory } from "./calibrations.server";
+import type { CheckMoment } from "./checks.server";
+import { type StoredLot, standardSnapshot } from "./lots.server";
+import type { Meter } from "./meters.server";
 import { rulesInForce } from "./rules.server";
-import type { Site } from "./sites.server";
+import { expectedOverall, listSites, type Site } from "./sites.server";
 
-interface Start {
+export interface Start {
   /** Client-made ids: of the work and of its first event, so that a double click starts one. */
   work_id: string;
   event_id: string;
@@ -36,48 +40,72 @@ const openWork = (
   rules_version: version,
 });
 
-/** Opens a calibration with the buffers chosen; lots are kept as they are on this day. */
+/** One step as it was chosen: a bottle where the step needs one, and why it is used if it is past its date. */
+export interface ChosenStation {
+  measurand: Measurand;
+  role: StationRole;
+  stored: StoredLot | null;
+  reason: string | null;
+}
+
+/** Opens a calibration or a check with the steps chosen; lots are kept as they are on this day. */
 export async function startCalibration(
   db: Knex,
   start: Start,
   meter: Meter,
-  buffers: { stored: StoredLot; role: "point" | "check"; reason: string | null }[],
-  expected: { low: number; high: number },
+  chosen: readonly ChosenStation[],
+  options: { conditions: Conditions | null; moment?: CheckMoment },
 ): Promise<void> {
   const { version, rules } = await rulesInForce(db);
   const today = localDate(start.at, rules.zone);
+  const purpose = options.moment ? "check" : "calibration";
+  const plan: PlannedStation[] = chosen.map(({ measurand, role, stored, reason }) => ({
+    measurand,
+    role,
+    standard: stored && standardSnapshot(stored, today, reason),
+  }));
   const started: CalibrationStarted = {
     id: start.event_id,
     at: start.at,
     by: start.by,
     type: "started",
-    meter: meterSnapshot(meter),
-    buffers: buffers.map(({ stored, role, reason }) => ({ role, lot: lotSnapshot(stored, today, reason) })),
-    expected,
+    purpose,
+    moment: options.moment ?? null,
+    meter,
+    plan,
+    expected: expectedOverall(await listSites(db)),
+    conditions: options.conditions,
+    history: await meterHistory(db, meter),
+    calibrations: purpose === "check" ? await calibrationsInForce(db, meter.id) : [],
   };
-  await startWork(db, openWork(start, "calibration", meter, null, version), started, start.at);
+  await startWork(db, openWork(start, purpose, meter, null, version), started, start.at);
 }
 
-/** Opens a reading with the meter's newest calibration, whatever it is worth: the judge decides that. */
+/** Opens a reading with the meter's newest calibrations, whatever they are worth: the judge decides that. */
 export async function startReading(
   db: Knex,
   start: Start,
   meter: Meter,
   site: Site,
   sample: string,
+  measurands: readonly Measurand[] = meter.channels.map((c) => c.measurand),
 ): Promise<void> {
   const { version, rules } = await rulesInForce(db);
-  const [newest] = await calibrationsOf(db, meter.id, 1);
   const started: MeterReadingStarted = {
     id: start.event_id,
     at: start.at,
     by: start.by,
     type: "started",
-    meter: meterSnapshot(meter),
+    meter,
+    measurands: [...measurands],
     site: { id: site.id, name: site.name },
     sample,
-    calibration: newest ? calibrationSnapshot(newest) : null,
-    duplicate_ph: rules.ph.duplicate_ph,
+    calibrations: await calibrationsInForce(db, meter.id),
+    duplicates: Object.fromEntries(measurands.map((m) => [m, duplicateRule(m, rules)])),
+    compensation: {
+      model: rules.conductivity.compensation,
+      percent_per_c: rules.conductivity.coefficient_percent_per_c,
+    },
   };
   await startWork(db, openWork(start, "reading", meter, site.id, version), started, start.at);
 }

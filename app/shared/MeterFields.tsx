@@ -1,11 +1,20 @@
 import { Checkbox, Input, Segmented } from "antd";
 import { useState } from "react";
+import { type Measurand, measurandFacts } from "../../core/quantity/measurand";
+import { ChoiceField } from "./ChoiceField";
 import { TextField } from "./TextField";
 
-/** The fields of a new pH meter, shared by the register and the first steps. */
+const probes: Measurand[] = ["ph", "conductivity", "oxygen", "redox", "temperature"];
+const alone: Measurand[] = ["absorbance", "volume"];
+
+/** The fields of a new instrument, shared by the register and the first steps. */
 export function MeterFields({ errors, today }: { errors: Record<string, string>; today: string }) {
+  const [kind, setKind] = useState<"probe" | Measurand>("probe");
+  const [measured, setMeasured] = useState<Measurand[]>(["ph"]);
   const [display, setDisplay] = useState<"signal" | "value">("signal");
   const [place, setPlace] = useState<"bench" | "field">("bench");
+  const chosen = kind === "probe" ? measured : [kind];
+  const has = (m: Measurand) => chosen.includes(m);
   return (
     <>
       <div className="two">
@@ -18,24 +27,107 @@ export function MeterFields({ errors, today }: { errors: Record<string, string>;
         />
       </div>
       <div className="field">
-        <span className="label">What does it show?</span>
-        <input type="hidden" name="display" value={display} />
+        <span className="label">What kind of instrument?</span>
         <Segmented
-          aria-label="What does it show?"
+          aria-label="What kind of instrument?"
           size="large"
-          value={display}
-          onChange={setDisplay}
+          value={kind}
+          onChange={setKind}
           options={[
-            { label: "mV as well as pH", value: "signal" },
-            { label: "Only pH", value: "value" },
+            { label: "Meter with probes", value: "probe" },
+            { label: "Photometer", value: "absorbance" },
+            { label: "Burette, pipette, dropper", value: "volume" },
           ]}
         />
-        <div className="hint">
-          {display === "signal"
-            ? "Brintel fits the line itself and can tell a tired probe from a bad buffer."
-            : "You type what it shows before and after you adjust it; the verdict rests on that."}
-        </div>
       </div>
+      {kind === "probe" && (
+        <div className="field">
+          <span className="label">What does it measure?</span>
+          <div className="choices">
+            {probes.map((m) => (
+              <Checkbox
+                key={m}
+                checked={measured.includes(m)}
+                onChange={(e) =>
+                  setMeasured((list) => (e.target.checked ? [...list, m] : list.filter((x) => x !== m)))
+                }
+              >
+                {measurandFacts[m].name}
+              </Checkbox>
+            ))}
+          </div>
+          {errors.channels && <div className="wrong">{errors.channels}</div>}
+        </div>
+      )}
+      {[...probes, ...alone].filter(has).map((m) => (
+        <input key={m} type="hidden" name="measurand" value={m} />
+      ))}
+      {kind === "probe" ? (
+        <div className="field">
+          <span className="label">What does it show?</span>
+          <input type="hidden" name="display" value={display} />
+          <Segmented
+            aria-label="What does it show?"
+            size="large"
+            value={display}
+            onChange={setDisplay}
+            options={[
+              {
+                label: has("ph") && measured.length === 1 ? "mV as well as pH" : "Raw signals as well",
+                value: "signal",
+              },
+              {
+                label: has("ph") && measured.length === 1 ? "Only pH" : "Only finished values",
+                value: "value",
+              },
+            ]}
+          />
+          <div className="hint">
+            {display === "signal"
+              ? "Brintel fits the line itself and can tell a tired probe from a bad standard."
+              : "You type what it shows before and after you adjust it; the verdict rests on that."}
+          </div>
+        </div>
+      ) : (
+        <input type="hidden" name="display" value="signal" />
+      )}
+      {has("conductivity") && display === "value" && (
+        <div className="two">
+          <ChoiceField
+            name="compensation"
+            label="Its conductivity display is"
+            initial="25-linear"
+            options={[
+              { value: "raw", label: "raw, at the sample's temperature" },
+              { value: "25-linear", label: "compensated to 25 °C" },
+              { value: "25-natural", label: "compensated to 25 °C for natural waters" },
+              { value: "20-linear", label: "compensated to 20 °C" },
+            ]}
+          />
+          <TextField name="coefficient" label="Its coefficient, %/°C" initial="1.91" mono />
+        </div>
+      )}
+      {has("redox") && (
+        <ChoiceField
+          name="reference"
+          label="Reference electrode of the redox probe"
+          initial="agcl-sat"
+          options={[
+            { value: "agcl-sat", label: "Ag/AgCl, saturated KCl" },
+            { value: "agcl-3m", label: "Ag/AgCl, 3 mol/L KCl" },
+            { value: "she", label: "Standard hydrogen electrode" },
+          ]}
+        />
+      )}
+      {has("volume") && (
+        <TextField
+          name="nominal_ml"
+          label="One delivery, mL"
+          hint="A drop is about 0.05."
+          initial="10"
+          mono
+        />
+      )}
       <div className="field">
         <span className="label">Where is it used?</span>
         <input type="hidden" name="place" value={place} />
@@ -53,19 +145,20 @@ export function MeterFields({ errors, today }: { errors: Record<string, string>;
       {display === "signal" && (
         <div className="field">
           <Checkbox name="has_cable">It is connected by a cable (here: a simulated instrument)</Checkbox>
+          {errors.has_cable && <div className="wrong">{errors.has_cable}</div>}
         </div>
       )}
       <div className="field">
-        <label htmlFor="probe_installed_on">Probe in use since</label>
+        <label htmlFor="installed_on">{kind === "probe" ? "Probe in use since" : "In use since"}</label>
         <Input
-          id="probe_installed_on"
-          name="probe_installed_on"
+          id="installed_on"
+          name="installed_on"
           type="date"
           size="large"
           defaultValue={today}
           max={today}
         />
-        {errors.probe_installed_on && <div className="wrong">{errors.probe_installed_on}</div>}
+        {errors.installed_on && <div className="wrong">{errors.installed_on}</div>}
       </div>
     </>
   );

@@ -1,22 +1,34 @@
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 
-/** Text that survives a reload until it is cleared; kept in this browser only. */
-export function useDraft(key: string, initial = ""): [string, (text: string) => void, () => void] {
-  const [text, setText] = useState(initial);
+export interface Drafts {
+  get(name: string): string;
+  set(name: string, text: string): void;
+  clear(): void;
+}
+
+/** The texts of one form, which survive a reload until they are cleared; kept in this browser only. */
+export function useDrafts(key: string): Drafts {
+  const place = `draft:${key}`;
+  const [texts, setTexts] = useState<Record<string, string>>({});
   useEffect(() => {
-    const kept = localStorage.getItem(`draft:${key}`);
-    setText(kept ?? initial);
-  }, [key, initial]);
-  const change = useCallback(
-    (next: string) => {
-      setText(next);
-      localStorage.setItem(`draft:${key}`, next);
-    },
-    [key],
+    try {
+      setTexts(JSON.parse(localStorage.getItem(place) ?? "{}"));
+    } catch {
+      setTexts({});
+    }
+  }, [place]);
+  const set = useCallback(
+    (name: string, text: string) =>
+      setTexts((before) => {
+        const after = { ...before, [name]: text };
+        localStorage.setItem(place, JSON.stringify(after));
+        return after;
+      }),
+    [place],
   );
   const clear = useCallback(() => {
-    setText(initial);
-    localStorage.removeItem(`draft:${key}`);
-  }, [key, initial]);
-  return [text, change, clear];
+    setTexts({});
+    localStorage.removeItem(place);
+  }, [place]);
+  return useMemo(() => ({ get: (name) => texts[name] ?? "", set, clear }), [texts, set, clear]);
 }

@@ -39,6 +39,9 @@ export function useKey(keys: string, shown: string, does: string, run: () => voi
     keys,
     (event) => {
       const target = event.target as HTMLElement;
+      // In a field for text every key is the field's own; a ticked box wants only the space bar.
+      const box = target instanceof HTMLInputElement && ["checkbox", "radio"].includes(target.type);
+      if (box ? event.key === " " : target.closest("input, textarea, select")) return;
       // Space and Enter on a focused button are the button's own.
       if ((event.key === " " || event.key === "Enter") && target.closest("button, a, [role=combobox]"))
         return;
@@ -46,7 +49,7 @@ export function useKey(keys: string, shown: string, does: string, run: () => voi
       event.preventDefault();
       run();
     },
-    { enabled, preventDefault: false, useKey: keys === "?" || keys === "/" },
+    { enabled, preventDefault: false, enableOnFormTags: true, useKey: keys === "?" || keys === "/" },
     [run, enabled],
   );
   useEffect(() => (enabled ? add.current?.({ keys, shown, does }) : undefined), [keys, shown, does, enabled]);

@@ -1,35 +1,34 @@
 import { z } from "zod";
-import { captureSchema, type MeterSnapshot, meterSnapshotSchema } from "../bench/capture";
+import { captureSchema, measuredOf } from "../bench/capture";
 import { eventBase, type Folding, undoneSchema } from "../bench/event";
+import { channelOf, type MeterSnapshot, meterSnapshotSchema } from "../bench/meter";
 import { applyToStations, currentStation, emptyStation, type Station } from "../bench/station";
-import { phFromMv } from "../calibration/phFit";
+import { valueFrom } from "../calibration/convert";
+import { calibrationSnapshotSchema } from "../calibration/inForce";
+import { displayAt25 } from "../calibration/trueValue";
 import { type DuplicateOutcome, resolveDuplicates } from "../quality/duplicates";
+import { type Measurand, measurandFacts, measurands } from "../quantity/measurand";
 import { err, ok } from "../quantity/result";
+import { compensateLinear, compensateNatural } from "../reference/conductivity";
 
-/** The calibration in force when a sample was measured, as the reading keeps it. */
-export const calibrationSnapshotSchema = z.object({
-  id: z.string(),
-  finished_at: z.string(),
-  valid_until: z.string(),
-  verdict: z.enum(["sound", "qualified", "failed"]),
-  basis: z.enum(["signal", "display"]),
-  slope_percent: z.number(),
-  offset_mv: z.number(),
-  lowest_ph: z.number(),
-  highest_ph: z.number(),
+const duplicateRuleSchema = z.object({
+  kind: z.enum(["absolute", "relative"]),
+  limit: z.number().positive(),
 });
-export type CalibrationSnapshot = z.infer<typeof calibrationSnapshotSchema>;
 
 const startedSchema = eventBase.extend({
   type: z.literal("started"),
   meter: meterSnapshotSchema,
+  /** What is read of this sample: all or some of what the meter measures. */
+  measurands: z.array(z.enum(measurands)).min(1),
   site: z.object({ id: z.string(), name: z.string() }),
   sample: z.string().trim().min(1).max(40),
-  calibration: calibrationSnapshotSchema.nullable(),
-  duplicate_ph: z.number().positive(),
+  calibrations: z.array(calibrationSnapshotSchema),
+  duplicates: z.partialRecord(z.enum(measurands), duplicateRuleSchema),
+  compensation: z.object({ model: z.enum(["linear", "natural"]), percent_per_c: z.number() }),
 });
 
-/** Everything that can happen while a sample's pH is measured in duplicate. */
+/** Everything that can happen while a sample is measured with a meter in duplicate. */
 export const meterReadingEventSchema = z.discriminatedUnion("type", [
   startedSchema,
   eventBase.extend({ type: z.literal("rinsed"), station: z.number().int().min(0) }),
@@ -43,37 +42,79 @@ export const meterReadingEventSchema = z.discriminatedUnion("type", [
 export type MeterReadingEvent = z.infer<typeof meterReadingEventSchema>;
 export type MeterReadingStarted = z.infer<typeof startedSchema>;
 
-export interface MeterReadingState {
+export interface MeterReadingState extends Omit<MeterReadingStarted, "id" | "at" | "by" | "type"> {
   status: "open" | "finished" | "abandoned";
-  meter: MeterSnapshot;
-  site: { id: string; name: string };
-  sample: string;
-  calibration: CalibrationSnapshot | null;
-  duplicate_ph: number;
-  /** One station a portion: two, and a third when the first two disagree. */
+  /** One station a portion: two, and a third when any measurand of the first two disagrees. */
   stations: Station[];
   started_at: string;
   finished_at: string | null;
   notes: { at: string; by: string; text: string }[];
 }
 
-/** pH of one portion: the display's own, or the signal through the calibration in force; null without either. */
-export function portionPh(state: MeterReadingState, station: Station): number | null {
-  const { capture } = station;
-  if (!capture) return null;
-  if (capture.displayed_ph !== null) return capture.displayed_ph;
-  const { calibration } = state;
-  if (capture.signal_mv === null || !calibration || calibration.basis !== "signal") return null;
-  return phFromMv(capture.signal_mv, capture.temperature_c, calibration.slope_percent, calibration.offset_mv);
+const inForce = (state: Pick<MeterReadingState, "calibrations">, measurand: Measurand) =>
+  state.calibrations.find((c) => c.measurand === measurand);
+
+/** Brings a raw conductivity to 25 °C by the house rule in force when the reading began. */
+const compensator =
+  ({ model, percent_per_c }: MeterReadingState["compensation"]) =>
+  (conductivity: number, temperatureC: number) =>
+    model === "linear"
+      ? compensateLinear(conductivity, temperatureC, percent_per_c)
+      : compensateNatural(conductivity, temperatureC);
+
+/**
+ * A measured signal or display as the value that is reported; a conductivity comes to 25 °C, once.
+ * Units: those of the measurand. Null for a signal without a calibration.
+ * Check value: 1000 µS/cm raw at 20 °C is about 1116 µS/cm at 25 °C in a natural water.
+ */
+export function reportValue(
+  state: Pick<MeterReadingState, "calibrations" | "compensation"> & {
+    meter: Pick<MeterSnapshot, "channels">;
+  },
+  value: { measurand: Measurand; signal: number | null; displayed: number | null },
+  temperatureC: number,
+): number | null {
+  const found = valueFrom(value, inForce(state, value.measurand)?.coefficients ?? null, temperatureC);
+  const channel = channelOf(state.meter, value.measurand);
+  if (found === null || value.measurand !== "conductivity" || !channel) return found;
+  const shown = value.signal === null ? channel : { ...channel, compensation: "raw" };
+  return displayAt25(found, shown, temperatureC, compensator(state.compensation));
 }
 
-/** The portions' pH so far and what the duplicate rule makes of them. */
-export function readingOutcome(state: MeterReadingState): { values: number[]; outcome: DuplicateOutcome } {
+/** How a conductivity came to 25 °C, in words; null for what needs no compensation. */
+export function compensationWords(state: MeterReadingState, measurand: Measurand): string | null {
+  const channel = channelOf(state.meter, measurand);
+  if (measurand !== "conductivity" || !channel) return null;
+  if (channel.display === "value" && channel.compensation.startsWith("25"))
+    return "compensated to 25 °C by the meter";
+  if (channel.display === "value" && channel.compensation.startsWith("20"))
+    return `compensated to 20 °C by the meter, brought to 25 °C by ${channel.coefficient_percent_per_c || 1.91} %/°C`;
+  return state.compensation.model === "natural"
+    ? "brought to 25 °C as natural waters behave"
+    : `brought to 25 °C by ${state.compensation.percent_per_c} %/°C`;
+}
+
+/** A portion's value of one measurand in the unit of the reading; null while it is not measured. */
+export function portionValue(
+  state: MeterReadingState,
+  station: Station,
+  measurand: Measurand,
+): number | null {
+  const value = station.capture && measuredOf(station.capture, measurand);
+  return value && station.capture ? reportValue(state, value, station.capture.temperature_c) : null;
+}
+
+/** The portions' values so far of one measurand and what the duplicate rule makes of them. */
+export function readingOutcome(
+  state: MeterReadingState,
+  measurand: Measurand,
+): { values: number[]; outcome: DuplicateOutcome } {
   const values = state.stations.flatMap((s) => {
-    const ph = portionPh(state, s);
-    return ph === null ? [] : [ph];
+    const value = portionValue(state, s, measurand);
+    return value === null ? [] : [value];
   });
-  return { values, outcome: resolveDuplicates(values, state.duplicate_ph) };
+  const rule = state.duplicates[measurand] ?? { kind: "relative", limit: 20 };
+  return { values, outcome: resolveDuplicates(values, rule) };
 }
 
 const portionNames = ["The first portion", "The second portion", "The third portion"];
@@ -84,16 +125,12 @@ export const meterReadingFolding: Folding<MeterReadingState, MeterReadingEvent> 
   apply(state, event) {
     if (event.type === "started") {
       if (state) return err("already-started", "This reading has begun already.");
-      const { meter, site, sample, calibration, duplicate_ph } = event;
+      const { id: _id, at, by: _by, type: _type, ...rest } = event;
       return ok({
+        ...rest,
         status: "open",
-        meter,
-        site,
-        sample,
-        calibration,
-        duplicate_ph,
         stations: [emptyStation, emptyStation],
-        started_at: event.at,
+        started_at: at,
         finished_at: null,
         notes: [],
       });
@@ -110,15 +147,8 @@ export const meterReadingFolding: Folding<MeterReadingState, MeterReadingEvent> 
         : ok({ ...state, status: "finished", finished_at: event.at });
     }
     if (event.type === "captured") {
-      if ((event.capture.signal_mv === null) !== (state.meter.display === "value")) {
-        return err("wrong-display", "This meter shows the other kind of value.");
-      }
-      if (event.capture.signal_mv !== null && state.calibration?.basis !== "signal") {
-        return err(
-          "no-calibration",
-          "Without a calibration a signal in mV has no pH. Calibrate this meter first.",
-        );
-      }
+      const fits = captureFits(state, event.capture);
+      if (!fits.ok) return fits;
     }
     const stations = applyToStations(
       state.stations,
@@ -129,10 +159,30 @@ export const meterReadingFolding: Folding<MeterReadingState, MeterReadingEvent> 
   },
 };
 
-/** Two portions that disagree call for a third. */
+/** A capture carries every measurand of the reading, in the kind of value the meter shows. */
+function captureFits(state: MeterReadingState, capture: z.infer<typeof captureSchema>) {
+  for (const measurand of state.measurands) {
+    const value = measuredOf(capture, measurand);
+    const { word } = measurandFacts[measurand];
+    if (!value) return err("missing", `The ${word} is missing.`);
+    if ((value.signal === null) !== (channelOf(state.meter, measurand)?.display === "value")) {
+      return err("wrong-display", "This meter shows the other kind of value.");
+    }
+    if (reportValue(state, value, capture.temperature_c) === null) {
+      return err(
+        "no-calibration",
+        `Without a calibration a signal has no ${word}. Calibrate this meter first.`,
+      );
+    }
+  }
+  return ok(capture);
+}
+
+/** Two portions that disagree in anything call for a third. */
 function withThirdPortion(state: MeterReadingState): MeterReadingState {
   const allMeasured = currentStation(state.stations) === state.stations.length;
-  return allMeasured && readingOutcome(state).outcome.next === "measure-again" && state.stations.length < 3
+  const again = state.measurands.some((m) => readingOutcome(state, m).outcome.next === "measure-again");
+  return allMeasured && again && state.stations.length < 3
     ? { ...state, stations: [...state.stations, emptyStation] }
     : state;
 }

@@ -1,47 +1,64 @@
 import { z } from "zod";
+import { formatNumber } from "../quantity/format";
+import { type Measurand, measurandFacts, measurands } from "../quantity/measurand";
 
-/** A value kept from a pH meter: its signal where the meter shows one, otherwise what the display said. */
-export const captureSchema = z
+/** One measurand of a capture: its signal where the meter shows one, otherwise what the display said. */
+const measuredSchema = z
   .object({
-    source: z.enum(["live", "typed"]),
-    signal_mv: z
-      .number({ error: "Type the signal in mV." })
-      .min(-2000, { error: "No pH electrode gives less than −2000 mV." })
-      .max(2000, { error: "No pH electrode gives more than 2000 mV." })
-      .nullable(),
-    displayed_ph: z
-      .number({ error: "Type the pH the display shows." })
-      .min(-2, { error: "A display never shows a pH below −2." })
-      .max(16, { error: "A display never shows a pH above 16." })
-      .nullable(),
-    /** Display after the meter was adjusted to the buffer; null where it was not adjusted. */
-    adjusted_ph: z
-      .number({ error: "Type the pH the display shows after adjusting." })
-      .min(-2, { error: "A display never shows a pH below −2." })
-      .max(16, { error: "A display never shows a pH above 16." })
-      .nullable(),
-    temperature_c: z
-      .number({ error: "Type the temperature in °C." })
-      .min(-5, { error: "Colder than −5 °C is ice. Check the temperature." })
-      .max(100, { error: "Hotter than 100 °C is steam. Check the temperature." }),
-    /** Whether the reading was steady by the house rule; null when nobody timed it (typed by hand). */
-    steady: z.boolean().nullable(),
-    seconds_in_solution: z.number().min(0).nullable(),
-    slope_ph_per_min: z.number().nullable(),
+    measurand: z.enum(measurands),
+    signal: z.number({ error: "Type the signal." }).nullable(),
+    displayed: z.number({ error: "Type what the display shows." }).nullable(),
+    /** Display after the meter was adjusted to the standard; null where it was not adjusted. */
+    adjusted: z.number({ error: "Type what the display shows after adjusting." }).nullable(),
+    /** What a reference instrument beside it showed, for a thermometer. */
+    reference: z.number({ error: "Type what the reference shows." }).nullable(),
+    /** Standard deviation of the live samples around their line; null when typed. */
+    scatter: z.number().min(0).nullable(),
+    /** Rate of change of the value as it would be reported, per minute; null when nobody timed it. */
+    per_min: z.number().nullable(),
   })
-  .refine((c) => (c.signal_mv === null) !== (c.displayed_ph === null), {
-    error: "A capture is either a signal in mV or a displayed pH.",
+  .superRefine((m, issue) => {
+    const at = (path: string, message: string) => issue.addIssue({ code: "custom", path: [path], message });
+    const facts = measurandFacts[m.measurand];
+    const sentence = (low: number, high: number, unit: string) =>
+      `No meter shows a ${facts.word} like that: it lies between ${formatNumber(low, 0)} and ${formatNumber(high, 0)} ${unit}.`;
+    const check = (path: "signal" | "displayed" | "adjusted" | "reference") => {
+      const { low, high, unit } = path === "signal" ? facts.signal : { ...facts.display, unit: facts.unit };
+      const value = m[path];
+      if (value !== null && !(value >= low && value <= high)) at(path, sentence(low, high, unit));
+    };
+    for (const path of ["signal", "displayed", "adjusted", "reference"] as const) check(path);
+    if ((m.signal === null) === (m.displayed === null)) {
+      at("signal", "A capture is either a signal or a displayed value.");
+    }
   });
+export type Measured = z.infer<typeof measuredSchema>;
+
+/** Values kept from a meter at one moment in one solution. */
+export const captureSchema = z.object({
+  source: z.enum(["live", "typed"]),
+  values: z.array(measuredSchema).min(1).max(measurands.length),
+  temperature_c: z
+    .number({ error: "Type the temperature in °C." })
+    .min(-5, { error: "Colder than −5 °C is ice. Check the temperature." })
+    .max(100, { error: "Hotter than 100 °C is steam. Check the temperature." }),
+  /** Whether every value was steady by the house rule; null when nobody timed it (typed by hand). */
+  steady: z.boolean().nullable(),
+  seconds_in_solution: z.number().min(0).nullable(),
+});
 export type Capture = z.infer<typeof captureSchema>;
 
-/** The meter as bench work keeps it. */
-export const meterSnapshotSchema = z.object({
-  id: z.string(),
-  code: z.string(),
-  name: z.string(),
-  /** `signal`: shows mV. `value`: shows only pH. */
-  display: z.enum(["signal", "value"]),
-  place: z.enum(["bench", "field"]),
-  probe_installed_on: z.string(),
+export const measuredOf = (capture: Capture, measurand: Measurand): Measured | undefined =>
+  capture.values.find((v) => v.measurand === measurand);
+
+/** A value of a capture with nothing but what is given. */
+export const measured = (measurand: Measurand, change: Partial<Measured>): Measured => ({
+  measurand,
+  signal: null,
+  displayed: null,
+  adjusted: null,
+  reference: null,
+  scatter: null,
+  per_min: null,
+  ...change,
 });
-export type MeterSnapshot = z.infer<typeof meterSnapshotSchema>;

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { type Capture, captureSchema } from "./capture";
+import { captureOf } from "../testing/sessions";
+import { type Capture, captureSchema, measured } from "./capture";
 import {
   applyToStations,
   currentStation,
@@ -10,16 +11,11 @@ import {
   type StationEvent,
 } from "./station";
 
-const capture: Capture = {
+const capture: Capture = captureOf([measured("ph", { signal: -4 })], 20, {
   source: "typed",
-  signal_mv: -4,
-  displayed_ph: null,
-  adjusted_ph: null,
-  temperature_c: 20,
   steady: null,
   seconds_in_solution: null,
-  slope_ph_per_min: null,
-};
+});
 const at = "2026-04-12T08:00:00.000Z";
 const three = [emptyStation, emptyStation, emptyStation];
 const apply = (stations: Station[], event: StationEvent) =>
@@ -73,18 +69,22 @@ describe("stations", () => {
 });
 
 describe("a capture", () => {
-  const messageOf = (change: object) =>
-    captureSchema.safeParse({ ...capture, ...change }).error?.issues[0]?.message;
+  const value = (change: object) => ({
+    ...capture,
+    values: [{ ...measured("ph", { signal: -4 }), ...change }],
+  });
+  const messageOf = (given: object) => captureSchema.safeParse(given).error?.issues[0]?.message;
   it("is a signal or a display, not both and not neither", () => {
-    expect(messageOf({ displayed_ph: 7 })).toContain("either a signal");
-    expect(messageOf({ signal_mv: null })).toContain("either a signal");
-    expect(captureSchema.safeParse({ ...capture, signal_mv: null, displayed_ph: 7 }).success).toBe(true);
+    expect(messageOf(value({ displayed: 7 }))).toContain("either a signal");
+    expect(messageOf(value({ signal: null }))).toContain("either a signal");
+    expect(captureSchema.safeParse(value({ signal: null, displayed: 7 })).success).toBe(true);
   });
   it("refuses what no meter shows, in words", () => {
-    expect(messageOf({ signal_mv: 20_000 })).toContain("2000 mV");
-    expect(messageOf({ signal_mv: null, displayed_ph: 70 })).toContain("above 16");
-    expect(messageOf({ temperature_c: 204 })).toContain("steam");
-    expect(messageOf({ temperature_c: -20 })).toContain("ice");
-    expect(messageOf({ temperature_c: "warm" })).toContain("temperature in °C");
+    expect(messageOf(value({ signal: 20_000 }))).toContain("2000 mV");
+    expect(messageOf(value({ signal: null, displayed: 70 }))).toContain("16 pH");
+    expect(messageOf(value({ measurand: "oxygen", signal: null, displayed: 800 }))).toContain("60 mg/L");
+    expect(messageOf({ ...capture, temperature_c: 204 })).toContain("steam");
+    expect(messageOf({ ...capture, temperature_c: -20 })).toContain("ice");
+    expect(messageOf({ ...capture, temperature_c: "warm" })).toContain("temperature in °C");
   });
 });

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { formatNumber } from "../quantity/format";
-import { bufferIds, bufferPh, phBuffers } from "../reference/phBuffers";
+import { certifiedValue } from "../reference/certificate";
+import { bufferIds, phBuffers } from "../reference/phBuffers";
 import { defineCalculator, measured } from "./define";
 
 /** pH of a buffer at a temperature. Check value: phosphate at 25 °C is 6.865. */
@@ -20,13 +21,13 @@ export const phBufferCalculator = defineCalculator({
   example: { buffer: "technical-7", temperature_c: 18 },
   compute({ buffer, temperature_c }) {
     const { name, table } = phBuffers[buffer];
-    const ph = bufferPh(table, temperature_c);
+    const ph = certifiedValue(table, temperature_c);
     if (!ph.ok) return { problems: [{ path: "temperature_c", message: ph.error.message }] };
     return {
       outputs: { ph: ph.value },
       working: [
         "pH read between the two nearest temperatures of the buffer's table, along a straight line",
-        `${name}: ${table.map((row) => `${row.temperature_c} °C ${row.ph.toFixed(3)}`).join(" · ")}`,
+        `${name}: ${table.map((row) => `${row.temperature_c} °C ${row.value.toFixed(3)}`).join(" · ")}`,
         `at ${formatNumber(temperature_c, 1)} °C: pH ${formatNumber(ph.value, 3)}`,
       ],
     };

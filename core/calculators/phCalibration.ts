@@ -1,7 +1,8 @@
 import { z } from "zod";
-import { judgeCalibration } from "../calibration/judgeCalibration";
-import { diagnosePh } from "../calibration/phDiagnosis";
+import { diagnosePh } from "../calibration/diagnosis/ph";
+import { judgePhFigures } from "../calibration/kinds/ph";
 import { fitPh } from "../calibration/phFit";
+import { calibrationVerdict } from "../quality/finding";
 import { defaultHouseRules } from "../quality/houseRules";
 import { formatNumber, formatSigned } from "../quantity/format";
 import { nernstSlope } from "../reference/constants";
@@ -46,22 +47,19 @@ export const phCalibrationCalculator = defineCalculator({
     const fitted = fitPh(points);
     if (!fitted.ok) return { problems: [{ path: "points", message: fitted.error.message }] };
     const fit = fitted.value;
-    const { verdict, findings } = judgeCalibration(
+    const findings = judgePhFigures(
       {
         basis: "signal",
-        place: "bench",
         slope_percent: fit.slope_percent,
         offset_mv: fit.offset_mv,
         residuals_ph: fit.residuals_ph,
         buffers_ph: points.map((p) => p.buffer_ph),
         temperatures_c: points.map((p) => p.temperature_c),
         expected: null,
-        check: null,
-        check_planned: false,
-        points: [],
       },
       defaultHouseRules,
     );
+    const verdict = calibrationVerdict(findings);
     const k = nernstSlope(fit.mean_temperature_c);
     const diagnoses = diagnosePh(
       points.map((p) => ({ ...p, seconds_to_steady: null })),

@@ -1,6 +1,8 @@
+import { absorbanceCurveCalculator } from "./absorbanceCurve";
 import { conductivity25Calculator } from "./conductivity25";
 import { conductivityStandardCalculator } from "./conductivityStandard";
 import type { Answer, BadInput, Calculator } from "./define";
+import { driftCorrectionCalculator } from "./driftCorrection";
 import { oxygenSaturationCalculator } from "./oxygenSaturation";
 import { phBufferCalculator } from "./phBuffer";
 import { phCalibrationCalculator } from "./phCalibration";
@@ -20,6 +22,8 @@ export const calculators: readonly Calculator[] = [
   oxygenSaturationCalculator,
   stationPressureCalculator,
   redoxStandardCalculator,
+  driftCorrectionCalculator,
+  absorbanceCurveCalculator,
 ];
 
 const byId = new Map(calculators.map((calculator) => [calculator.id, calculator]));

@@ -1,54 +1,30 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { measured } from "../bench/capture";
 import { replay } from "../bench/event";
 import { currentStation } from "../bench/station";
-import { phBuffers } from "../reference/phBuffers";
-import { type CalibrationEvent, calibrationEventSchema, calibrationFolding } from "./session";
+import { captureOf } from "../testing/sessions";
+import { bufferStandard, channel, meterWith } from "../testing/standards";
+import { type CalibrationEvent, calibrationEventSchema, calibrationFolding, noHistory } from "./session";
 
-const lot = (id: "technical-4" | "technical-7" | "borate", nominal_ph: number) => ({
-  id,
-  version: 1,
-  code: id,
-  name: id,
-  nominal_ph,
-  uncertainty_ph: 0.01,
-  table: phBuffers[id].table,
-  opened_on: null,
-  good_until: "2030-01-01",
-  condition: "good" as const,
-  condition_sentence: "",
-  reason_for_use: null,
-});
 const stamp = { at: "2026-04-12T08:00:00.000Z", by: "noor" };
 const started: CalibrationEvent = {
   ...stamp,
   id: "01J00000000000000000000000",
   type: "started",
-  meter: {
-    id: "m",
-    code: "P-2",
-    name: "",
-    display: "signal",
-    place: "bench",
-    probe_installed_on: "2025-01-01",
-  },
-  buffers: [
-    { role: "point", lot: lot("technical-7", 7) },
-    { role: "point", lot: lot("technical-4", 4.01) },
-    { role: "check", lot: lot("borate", 9.18) },
+  purpose: "calibration",
+  moment: null,
+  meter: meterWith([channel("ph")], { code: "P-2" }),
+  plan: [
+    { measurand: "ph", role: "point", standard: bufferStandard("technical-7") },
+    { measurand: "ph", role: "point", standard: bufferStandard("technical-4") },
+    { measurand: "ph", role: "check", standard: bufferStandard("borate") },
   ],
-  expected: { low: 6, high: 7 },
+  expected: { ph: { low: 7.1, high: 8.6 } },
+  conditions: null,
+  history: noHistory,
+  calibrations: [],
 };
-const capture = {
-  source: "live" as const,
-  displayed_ph: null,
-  adjusted_ph: null,
-  temperature_c: 20,
-  steady: true,
-  seconds_in_solution: 60,
-  slope_ph_per_min: 0,
-};
-
 /** Anything a bench, a nervous finger or a second tab may send, in any order. */
 const anyEvent = fc
   .tuple(
@@ -61,7 +37,7 @@ const anyEvent = fc
     const base = { ...stamp, id: `01J00000000000000000001${String(n).padStart(3, "0")}` };
     switch (type) {
       case "captured":
-        return { ...base, type, station, capture: { ...capture, signal_mv: mv } };
+        return { ...base, type, station, capture: captureOf([measured("ph", { signal: mv })], 20) };
       case "noted":
         return { ...base, type, text: "seen" };
       case "finished":

@@ -1,57 +1,34 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import type { Capture } from "../bench/capture";
+import { type Capture, measured } from "../bench/capture";
 import { replay } from "../bench/event";
 import { nextAction } from "../bench/station";
-import { phBuffers } from "../reference/phBuffers";
-import { phCalibrationResult } from "./phResult";
-import { type CalibrationEvent, calibrationFolding } from "./session";
+import { defaultHouseRules } from "../quality/houseRules";
+import { captureOf } from "../testing/sessions";
+import { bufferStandard, channel, meterWith } from "../testing/standards";
+import { judgeMeasurand } from "./kinds";
+import { type CalibrationEvent, type CalibrationState, calibrationFolding, noHistory } from "./session";
 
-const lot = (id: "technical-7" | "technical-10" | "borate", nominal_ph: number) => ({
-  id,
-  version: 1,
-  code: id,
-  name: id,
-  nominal_ph,
-  uncertainty_ph: 0.01,
-  table: phBuffers[id].table,
-  opened_on: null,
-  good_until: "2030-01-01",
-  condition: "good" as const,
-  condition_sentence: "",
-  reason_for_use: null,
-});
 const at = "2026-04-12T08:00:00.000Z";
 const idOf = (n: number) => `01J000000000000000000000${String(n).padStart(2, "0")}`;
 const base = (n: number) => ({ id: idOf(n), at, by: "noor" });
 const started: CalibrationEvent = {
   ...base(1),
   type: "started",
-  meter: {
-    id: "m",
-    code: "P-2",
-    name: "",
-    display: "signal",
-    place: "bench",
-    probe_installed_on: "2025-01-01",
-  },
-  buffers: [
-    { role: "point", lot: lot("technical-7", 7) },
-    { role: "point", lot: lot("technical-10", 10.01) },
-    { role: "check", lot: lot("borate", 9.18) },
+  purpose: "calibration",
+  moment: null,
+  meter: meterWith([channel("ph")], { code: "P-2" }),
+  plan: [
+    { measurand: "ph", role: "point", standard: bufferStandard("technical-7") },
+    { measurand: "ph", role: "point", standard: bufferStandard("technical-10") },
+    { measurand: "ph", role: "check", standard: bufferStandard("borate") },
   ],
-  expected: { low: 7.1, high: 8.6 },
+  expected: { ph: { low: 7.1, high: 8.6 } },
+  conditions: null,
+  history: noHistory,
+  calibrations: [],
 };
-const capture = (signal_mv: number): Capture => ({
-  source: "live",
-  signal_mv,
-  displayed_ph: null,
-  adjusted_ph: null,
-  temperature_c: 25,
-  steady: true,
-  seconds_in_solution: 60,
-  slope_ph_per_min: 0,
-});
+const capture = (signal: number): Capture => captureOf([measured("ph", { signal })]);
 const step = (n: number, type: "rinsed" | "placed", station: number): CalibrationEvent => ({
   ...base(n),
   type,
@@ -120,9 +97,13 @@ describe("a calibration as events", () => {
           ...base(58),
           type: "captured",
           station: 1,
-          capture: { ...capture(1), signal_mv: null, displayed_ph: 7 },
+          capture: captureOf([measured("ph", { displayed: 7 })]),
         },
         "wrong-display",
+      ],
+      [
+        { ...base(59), type: "captured", station: 1, capture: captureOf([measured("redox", { signal: 7 })]) },
+        "wrong-quantity",
       ],
     ];
     for (const [event, code] of cases) {
@@ -139,7 +120,7 @@ describe("a calibration as events", () => {
     expect(state?.stations[0]?.capture).toBeNull();
     expect(state?.stations[0]?.placed_at).toBe(at);
     const again = fold([...whole.slice(0, 4), undone, kept(61, 0, -4.4)]);
-    expect(again.state?.stations[0]?.capture?.signal_mv).toBe(-4.4);
+    expect(again.state?.stations[0]?.capture?.values[0]?.signal).toBe(-4.4);
   });
 
   it("lets nothing happen after it is closed, except a note", () => {
@@ -151,9 +132,8 @@ describe("a calibration as events", () => {
 
   it("keeps a rinse that was skipped visible", () => {
     const { state } = fold([started, step(3, "placed", 0), kept(4, 0, -4)]);
-    const result = state && phCalibrationResult(state);
     expect(state?.stations[0]?.rinsed_at).toBeNull();
-    expect(result?.ok).toBe(false);
+    expect(state && judgeMeasurand(state, "ph", defaultHouseRules)).toBeNull();
   });
 
   it("lets the check be left out, and uses the check for nothing but checking", () => {
@@ -163,12 +143,15 @@ describe("a calibration as events", () => {
       { ...base(81), type: "finished" },
     ]);
     expect(skipped.state?.status).toBe("finished");
-    const without = skipped.state && phCalibrationResult(skipped.state);
-    const { state } = fold(whole);
-    const withCheck = state && phCalibrationResult(state);
-    if (!withCheck?.ok || !without?.ok) throw new Error("no fit");
-    expect(withCheck.value.fit).toEqual(without.value.fit);
-    expect(without.value.check).toBeNull();
-    expect(withCheck.value.check?.true_ph).toBeCloseTo(9.18, 9);
+    const judged = (state: CalibrationState | null) => {
+      const found = state && judgeMeasurand(state, "ph", defaultHouseRules);
+      if (!found) throw new Error("nothing judged");
+      return found.result;
+    };
+    const without = judged(skipped.state);
+    const withCheck = judged(fold(whole).state);
+    expect(withCheck.coefficients).toEqual(without.coefficients);
+    expect(without.points).toHaveLength(2);
+    expect(withCheck.points[2]?.true_value).toBeCloseTo(9.18, 9);
   });
 });

@@ -1,24 +1,52 @@
 import { z } from "zod";
-import { captureSchema, type MeterSnapshot, meterSnapshotSchema } from "../bench/capture";
+import { type Capture, captureSchema, measuredOf } from "../bench/capture";
 import { eventBase, type Folding, undoneSchema } from "../bench/event";
+import { channelOf, type MeterSnapshot, meterSnapshotSchema } from "../bench/meter";
 import { applyToStations, currentStation, emptyStation, type Station } from "../bench/station";
+import { measurandFacts, measurands } from "../quantity/measurand";
 import { err, ok } from "../quantity/result";
-import { bufferPh } from "../reference/phBuffers";
-import { type LotSnapshot, lotSnapshotSchema } from "../solution/lot";
+import { calibrationSnapshotSchema } from "./inForce";
+import {
+  conditionsSchema,
+  expectedRangeSchema,
+  mayLeaveOut,
+  type PlannedStation,
+  plannedStationSchema,
+  stationName,
+} from "./planned";
+import { trueValue } from "./trueValue";
 
-const plannedBufferSchema = z.object({ role: z.enum(["point", "check"]), lot: lotSnapshotSchema });
-
-export const expectedRangeSchema = z.object({ low: z.number(), high: z.number() });
-export type ExpectedRange = z.infer<typeof expectedRangeSchema>;
+/** What is remembered of the meter when a calibration begins, so that its judgement needs nothing else. */
+export const meterHistorySchema = z.object({
+  ph_slope: z.object({ percent: z.number(), at: z.string() }).nullable(),
+  oxygen_first_sensitivity: z.number().nullable(),
+  oxygen_zero: z.object({ signal: z.number(), at: z.string() }).nullable(),
+  /** For a check: when each measurand was last known to be right. */
+  last_good: z.partialRecord(z.enum(measurands), z.string()),
+});
+export type MeterHistory = z.infer<typeof meterHistorySchema>;
+export const noHistory: MeterHistory = {
+  ph_slope: null,
+  oxygen_first_sensitivity: null,
+  oxygen_zero: null,
+  last_good: {},
+};
 
 const startedSchema = eventBase.extend({
   type: z.literal("started"),
+  purpose: z.enum(["calibration", "check"]),
+  /** When in the day a check is made. */
+  moment: z.enum(["opening", "interim", "closing"]).nullable(),
   meter: meterSnapshotSchema,
-  buffers: z.array(plannedBufferSchema).min(2),
-  expected: expectedRangeSchema,
+  plan: z.array(plannedStationSchema).min(1).max(40),
+  expected: z.partialRecord(z.enum(measurands), expectedRangeSchema),
+  conditions: conditionsSchema.nullable(),
+  history: meterHistorySchema,
+  /** For a check: the calibrations it tests. */
+  calibrations: z.array(calibrationSnapshotSchema),
 });
 
-/** Everything that can happen while a pH meter is calibrated. */
+/** Everything that can happen while a meter is calibrated or checked. */
 export const calibrationEventSchema = z.discriminatedUnion("type", [
   startedSchema,
   eventBase.extend({ type: z.literal("rinsed"), station: z.number().int().min(0) }),
@@ -33,22 +61,15 @@ export const calibrationEventSchema = z.discriminatedUnion("type", [
 export type CalibrationEvent = z.infer<typeof calibrationEventSchema>;
 export type CalibrationStarted = z.infer<typeof startedSchema>;
 
-export interface BufferStation extends Station {
-  role: "point" | "check";
-  lot: LotSnapshot;
-}
+export type CalibrationStation = Station & PlannedStation;
 
-export interface CalibrationState {
+export interface CalibrationState extends Omit<CalibrationStarted, "id" | "at" | "by" | "type" | "plan"> {
   status: "open" | "finished" | "abandoned";
-  meter: MeterSnapshot;
-  expected: ExpectedRange;
-  stations: BufferStation[];
+  stations: CalibrationStation[];
   started_at: string;
   finished_at: string | null;
   notes: { at: string; by: string; text: string }[];
 }
-
-export const bufferName = (station: BufferStation) => `Buffer ${station.lot.nominal_ph.toFixed(2)}`;
 
 /** How a calibration's events turn into its state. */
 export const calibrationFolding: Folding<CalibrationState, CalibrationEvent> = {
@@ -56,12 +77,12 @@ export const calibrationFolding: Folding<CalibrationState, CalibrationEvent> = {
   apply(state, event) {
     if (event.type === "started") {
       if (state) return err("already-started", "This calibration has begun already.");
+      const { id: _id, at, by: _by, type: _type, plan, ...rest } = event;
       return ok({
+        ...rest,
         status: "open",
-        meter: event.meter,
-        expected: event.expected,
-        stations: event.buffers.map((b) => ({ ...emptyStation, ...b })),
-        started_at: event.at,
+        stations: plan.map((planned) => ({ ...emptyStation, ...planned })),
+        started_at: at,
         finished_at: null,
         notes: [],
       });
@@ -74,24 +95,36 @@ export const calibrationFolding: Folding<CalibrationState, CalibrationEvent> = {
     switch (event.type) {
       case "finished":
         return currentStation(state.stations) < state.stations.length
-          ? err("not-complete", "Capture every buffer before you finish.")
+          ? err("not-complete", "Capture every standard before you finish.")
           : ok({ ...state, status: "finished", finished_at: event.at });
       case "abandoned":
         return ok({ ...state, status: "abandoned", finished_at: event.at });
       default: {
         const station = state.stations[event.station];
-        if (event.type === "skipped" && station?.role === "point") {
-          return err("needed", "This buffer is needed for the line. Only the check can be left out.");
+        if (event.type === "skipped" && station && !mayLeaveOut(station, state.purpose)) {
+          return err("needed", `${stationName(station)} is needed. Only checks and blanks can be left out.`);
         }
         if (event.type === "captured" && station) {
-          const wrongKind = (event.capture.signal_mv === null) !== (state.meter.display === "value");
-          if (wrongKind) return err("wrong-display", "This meter shows the other kind of value.");
-          const truth = bufferPh(station.lot.table, event.capture.temperature_c);
+          const fits = captureFits(state.meter, station, event.capture);
+          if (!fits.ok) return fits;
+          const truth = trueValue(state, station, event.capture);
           if (!truth.ok) return truth;
         }
-        const stations = applyToStations(state.stations, event, bufferName);
+        const stations = applyToStations(state.stations, event, stationName);
         return stations.ok ? ok({ ...state, stations: stations.value }) : stations;
       }
     }
   },
 };
+
+/** A capture belongs to its station: the right measurand, and the kind of value this meter shows. */
+function captureFits(meter: MeterSnapshot, station: PlannedStation, capture: Capture) {
+  const value = measuredOf(capture, station.measurand);
+  const channel = channelOf(meter, station.measurand);
+  const word = measurandFacts[station.measurand].word;
+  if (!value || !channel) return err("wrong-quantity", `This step measures ${word}. Check the meter's mode.`);
+  if ((value.signal === null) !== (channel.display === "value")) {
+    return err("wrong-display", "This meter shows the other kind of value.");
+  }
+  return ok(value);
+}

@@ -1,28 +1,39 @@
 import { atMost } from "../quantity/compare";
+import { formatNumber } from "../quantity/format";
+import { type Measurand, measurandFacts } from "../quantity/measurand";
+import type { HouseRules } from "./houseRules";
+
+/** How far two readings of one sample may lie apart: in the unit of the reading, or in % of their mean. */
+export type DuplicateRule = { kind: "absolute" | "relative"; limit: number };
 
 export interface DuplicateOutcome {
   /** Indices of the two readings that agree; null when none do. */
   pair: [number, number] | null;
-  /** Largest minus smallest of the pair, or of the closest two. */
+  /** Largest minus smallest of the pair, or of the closest two, in the unit of the reading. */
   difference: number;
   /** Mean of the pair that agrees. */
   mean: number | null;
   next: "measure-again" | "accept" | "resample";
 }
 
+const meanOf = (a: number, b: number) => (a + b) / 2;
+
 /**
- * The duplicate rule on an absolute scale: two readings within the limit give their mean; otherwise a third is taken,
- * and any two of the three within the limit count (the closest two); otherwise a new sample is due.
+ * The duplicate rule: two readings within the limit give their mean; otherwise a third is taken, and any two of the
+ * three within the limit count (the closest two); otherwise a new sample is due. A relative limit is in % of the pair's mean.
  * Units: those of the readings. Source: house rule. Check value: 7.62 and 7.64 with 0.1 give 7.63.
  */
-export function resolveDuplicates(values: readonly number[], limit: number): DuplicateOutcome {
+export function resolveDuplicates(values: readonly number[], rule: DuplicateRule): DuplicateOutcome {
   const pairs = values.flatMap((a, i) =>
-    values
-      .slice(i + 1)
-      .map((b, k) => ({ pair: [i, i + 1 + k] as [number, number], difference: Math.abs(a - b) })),
+    values.slice(i + 1).map((b, k) => ({
+      pair: [i, i + 1 + k] as [number, number],
+      difference: Math.abs(a - b),
+      mean: meanOf(a, b),
+    })),
   );
   const closest = [...pairs].sort((a, b) => a.difference - b.difference)[0];
   if (!closest) return { pair: null, difference: 0, mean: null, next: "measure-again" };
+  const limit = rule.kind === "absolute" ? rule.limit : (rule.limit / 100) * Math.abs(closest.mean);
   if (!atMost(closest.difference, limit)) {
     return {
       pair: null,
@@ -31,11 +42,36 @@ export function resolveDuplicates(values: readonly number[], limit: number): Dup
       next: values.length < 3 ? "measure-again" : "resample",
     };
   }
-  const [i, j] = closest.pair;
-  return {
-    pair: closest.pair,
-    difference: closest.difference,
-    mean: ((values[i] ?? Number.NaN) + (values[j] ?? Number.NaN)) / 2,
-    next: "accept",
-  };
+  return { ...closest, next: "accept" };
 }
+
+/**
+ * The duplicate rule of a measurand. Never relative where the scale has no true zero: pH, temperature, redox.
+ * Source: house rule. Check value: pH by default is absolute, 0.1.
+ */
+export function duplicateRule(measurand: Measurand, rules: HouseRules): DuplicateRule {
+  const absolute = (limit: number): DuplicateRule => ({ kind: "absolute", limit });
+  const relative = (limit: number): DuplicateRule => ({ kind: "relative", limit });
+  switch (measurand) {
+    case "ph":
+      return absolute(rules.ph.duplicate_ph);
+    case "conductivity":
+      return relative(rules.conductivity.duplicate_percent);
+    case "oxygen":
+      return absolute(rules.oxygen.duplicate_mg_l);
+    case "redox":
+      return absolute(rules.redox.duplicate_mv);
+    case "temperature":
+      return absolute(rules.temperature.duplicate_c);
+    case "absorbance":
+      return absolute(rules.absorbance.duplicate_a);
+    case "volume":
+      return relative(rules.volume.duplicate_percent);
+  }
+}
+
+/** The rule in words. Check value: "at most 0.1 pH apart". */
+export const showDuplicateRule = (rule: DuplicateRule, measurand: Measurand): string =>
+  rule.kind === "absolute"
+    ? `at most ${rule.limit} ${measurandFacts[measurand].unit} apart`
+    : `at most ${formatNumber(rule.limit, 0)} % of their mean apart`;

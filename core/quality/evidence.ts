@@ -1,12 +1,16 @@
-import type { CalibrationSnapshot } from "../analysis/meterReading";
-import type { DuplicateOutcome } from "./duplicates";
+import type { DriftGrade } from "../calibration/drift";
+import type { CalibrationSnapshot } from "../calibration/inForce";
+import type { Measurand } from "../quantity/measurand";
+import type { DuplicateOutcome, DuplicateRule } from "./duplicates";
 import type { Finding } from "./finding";
 import type { HouseRules } from "./houseRules";
 
 /** A measured portion as a reading keeps it. */
 export interface Portion {
-  ph: number;
-  signal_mv: number | null;
+  /** In the unit of the reading; conductivity at 25 °C. */
+  value: number;
+  signal: number | null;
+  displayed: number | null;
   temperature_c: number;
   steady: boolean | null;
   seconds_in_solution: number | null;
@@ -16,32 +20,61 @@ export interface Portion {
   by: string;
 }
 
-/** A buffer bottle behind the calibration in force. */
+/** A standard's bottle behind the calibration in force. */
 export interface EvidencePoint {
-  role: "point" | "check";
-  lot_id: string;
-  lot_code: string;
+  role: "point" | "check" | "blank" | "zero" | "span";
+  name: string;
+  lot_id: string | null;
+  lot_code: string | null;
   lot_condition: "good" | "expired" | "open-too-long" | "withdrawn";
   lot_sentence: string;
   reason_for_use: string | null;
-  buffer_ph: number;
-  uncertainty_ph: number;
+  true_value: number;
+  uncertainty: number | null;
   temperature_c: number;
-  signal_mv: number | null;
-  as_found_ph: number | null;
-  as_left_ph: number | null;
+  signal: number | null;
+  as_found: number | null;
+  as_left: number | null;
 }
 
-/** Everything a pH reading rests on. */
+/** What a check after the reading says of it. */
+export interface CheckEvidence {
+  check_id: string;
+  moment: "opening" | "interim" | "closing";
+  check_at: string;
+  last_good_at: string;
+  true_value: number;
+  read_value: number;
+  passed: boolean;
+  /** Read minus true. */
+  drift: number;
+  /** Whether the drift asks for a correction of the record; false for what is never corrected. */
+  corrected: boolean;
+  grade: DriftGrade | null;
+  /** What was added to the reading to correct it. */
+  correction: number;
+}
+
+/** Everything a reading rests on. */
 export interface ReadingEvidence {
-  parameter: "ph";
+  parameter: Measurand;
   taken_at: string;
   meter: { id: string; code: string; name: string; display: "signal" | "value" };
   portions: Portion[];
   outcome: DuplicateOutcome;
-  duplicate_limit_ph: number;
+  duplicate: DuplicateRule;
   calibration: (CalibrationSnapshot & { points: EvidencePoint[] }) | null;
+  /** How a conductivity came to 25 °C; null for what needs no compensation. */
+  compensation: string | null;
+  /** What this site usually gives; null while too little is known. */
+  usual: { low: number; high: number } | null;
+  /** The check that followed; null while there was none. */
+  check: CheckEvidence | null;
 }
 
 /** A rule of the judge: the findings it makes of a reading's evidence. */
 export type ReadingRule = (evidence: ReadingEvidence, rules: HouseRules) => Finding[];
+
+/** The value a reading reports: the mean of the pair that agrees, drift taken out. Null when no two agree. */
+export const reportedValue = (evidence: ReadingEvidence): number | null =>
+  evidence.outcome.mean === null ? null : evidence.outcome.mean + (evidence.check?.correction ?? 0);

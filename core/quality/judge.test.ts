@@ -1,13 +1,15 @@
 import { describe, expect, it } from "vitest";
+import { rulesWith } from "../testing/sessions";
 import { resolveDuplicates } from "./duplicates";
-import type { Portion, ReadingEvidence } from "./evidence";
+import type { CheckEvidence, EvidencePoint, Portion, ReadingEvidence } from "./evidence";
 import { readingVerdict, worstFirst } from "./finding";
 import { defaultHouseRules } from "./houseRules";
 import { judge } from "./judge";
 
-const portion = (ph: number, change: Partial<Portion> = {}): Portion => ({
-  ph,
-  signal_mv: -60,
+const portion = (value: number, change: Partial<Portion> = {}): Portion => ({
+  value,
+  signal: -60,
+  displayed: null,
   temperature_c: 14,
   steady: true,
   seconds_in_solution: 60,
@@ -21,12 +23,14 @@ const calibration: NonNullable<ReadingEvidence["calibration"]> = {
   id: "c",
   finished_at: "2026-04-12T08:00:00.000Z",
   valid_until: "2026-04-12T23:59:59.999Z",
+  checked_at: null,
   verdict: "sound",
   basis: "signal",
-  slope_percent: 98,
-  offset_mv: -4,
-  lowest_ph: 7.02,
-  highest_ph: 10.06,
+  measurand: "ph",
+  coefficients: { kind: "ph", slope_percent: 98, offset_mv: -4, segments: null },
+  headline: "slope 98.0 %, offset −4.0 mV",
+  low: 7.02,
+  high: 10.06,
   points: [],
 };
 const evidence = (change: Partial<ReadingEvidence> = {}, ...portions: Portion[]): ReadingEvidence => {
@@ -37,11 +41,14 @@ const evidence = (change: Partial<ReadingEvidence> = {}, ...portions: Portion[])
     meter: { id: "m", code: "P-2", name: "", display: "signal" },
     portions: all,
     outcome: resolveDuplicates(
-      all.map((p) => p.ph),
-      0.1,
+      all.map((p) => p.value),
+      { kind: "absolute", limit: 0.1 },
     ),
-    duplicate_limit_ph: 0.1,
+    duplicate: { kind: "absolute", limit: 0.1 },
     calibration,
+    compensation: null,
+    usual: null,
+    check: null,
     ...change,
   };
 };
@@ -49,19 +56,20 @@ const judged = (e: ReadingEvidence) => {
   const { verdict, findings } = judge(e, defaultHouseRules);
   return [verdict, ...findings.filter((f) => f.severity !== "ok").map((f) => f.rule)];
 };
-const lot = (lot_condition: "expired" | "withdrawn") => ({
-  role: "point" as const,
+const lot = (lot_condition: "expired" | "withdrawn"): EvidencePoint => ({
+  role: "point",
+  name: "Buffer 7.00",
   lot_id: "l",
   lot_code: "B7-098",
   lot_condition,
   lot_sentence: "Expired on 1 Jan 2026.",
   reason_for_use: null,
-  buffer_ph: 7,
-  uncertainty_ph: 0.01,
+  true_value: 7,
+  uncertainty: 0.01,
   temperature_c: 20,
-  signal_mv: 0,
-  as_found_ph: null,
-  as_left_ph: null,
+  signal: 0,
+  as_found: null,
+  as_left: null,
 });
 
 describe("judge", () => {
@@ -148,6 +156,80 @@ describe("judge", () => {
   it("is pure: the same evidence gives the same judgement", () => {
     const e = evidence();
     expect(judge(e, defaultHouseRules)).toEqual(judge(structuredClone(e), defaultHouseRules));
+  });
+});
+
+describe("other measurands", () => {
+  const conductivity = (change: Partial<ReadingEvidence>, ...portions: Portion[]) => {
+    const e = evidence({ parameter: "conductivity", calibration: null, ...change }, ...portions);
+    return judged({ ...e, duplicate: { kind: "relative", limit: 20 } }).filter((r) => r !== "no-calibration");
+  };
+  it("asks for a warmer sample where the compensation is a guess", () => {
+    const water = (t: number) => [portion(600, { temperature_c: t }), portion(600, { temperature_c: t })];
+    expect(conductivity({}, ...water(14))).toEqual(["held"]);
+    expect(conductivity({}, ...water(2))).toEqual(["held", "compensation"]);
+    expect(conductivity({}, ...water(31))).toEqual(["held", "compensation"]);
+  });
+  it("holds a value that is off by a thousand from what the site gives", () => {
+    const usual = { low: 500, high: 700 };
+    const slip = conductivity({ usual }, portion(0.61), portion(0.61));
+    expect(slip).toEqual(["held", "magnitude"]);
+    expect(conductivity({ usual }, portion(1500), portion(1500))).toEqual(["held"]);
+  });
+  it("notes, and does not hold, a thermometer nobody checked", () => {
+    const e = evidence({ parameter: "temperature", calibration: null }, portion(14.1), portion(14.2));
+    expect(judged(e)).toEqual(["qualified", "no-calibration"]);
+  });
+});
+
+describe("a calibration of the week", () => {
+  const weekly = rulesWith("calibration", { interval: "week-with-daily-check" });
+  const old = {
+    ...calibration,
+    finished_at: "2026-04-09T08:00:00.000Z",
+    valid_until: "2026-04-15T23:59:59.999Z",
+  };
+  const objectionsTo = (checked_at: string | null, rules = weekly) =>
+    judge(evidence({ calibration: { ...old, checked_at } }), rules)
+      .findings.filter((f) => f.severity !== "ok")
+      .map((f) => f.rule);
+  it("needs a check on the day of use", () => {
+    expect(objectionsTo(null)).toEqual(["daily-check"]);
+    expect(objectionsTo("2026-04-11T08:00:00.000Z")).toEqual(["daily-check"]);
+    expect(objectionsTo("2026-04-12T08:00:00.000Z")).toEqual([]);
+  });
+  it("asks for none under another rule", () => {
+    expect(objectionsTo(null, defaultHouseRules)).toEqual([]);
+  });
+});
+
+describe("the check that followed", () => {
+  const check = (change: Partial<CheckEvidence>): CheckEvidence => ({
+    check_id: "k-ph",
+    moment: "closing",
+    check_at: "2026-04-12T16:00:00.000Z",
+    last_good_at: "2026-04-12T08:00:00.000Z",
+    true_value: 7,
+    read_value: 7.3,
+    passed: false,
+    drift: 0.3,
+    corrected: true,
+    grade: "good",
+    correction: -0.04,
+    ...change,
+  });
+  it("adds a finding when it passed, a note when it drifted, a hold when the record is poor", () => {
+    expect(
+      judged(evidence({ check: check({ passed: true, grade: null, corrected: false, correction: 0 }) })),
+    ).toEqual(["sound"]);
+    expect(judged(evidence({ check: check({}) }))).toEqual(["qualified", "drift"]);
+    expect(judged(evidence({ check: check({ grade: "poor" }) }))).toEqual(["held", "drift"]);
+  });
+  it("says what was taken out", () => {
+    const { findings } = judge(evidence({ check: check({}) }), defaultHouseRules);
+    expect(findings.find((f) => f.rule === "drift")?.sentence).toContain(
+      "+0.040 pH, is taken out; record good",
+    );
   });
 });
 

@@ -3,9 +3,17 @@ import { type Finding, readingVerdict, type Verdict } from "./finding";
 import type { HouseRules } from "./houseRules";
 import { judgeCalibrationInForce } from "./rules/calibrationInForce";
 import { judgeCaptures } from "./rules/captures";
+import { judgeCheckAfter } from "./rules/checkAfter";
 import { judgeDuplicates } from "./rules/duplicateRule";
+import { judgeMagnitude } from "./rules/magnitude";
 
-const readingRules: ReadingRule[] = [judgeCalibrationInForce, judgeCaptures, judgeDuplicates];
+const readingRules: ReadingRule[] = [
+  judgeCalibrationInForce,
+  judgeCaptures,
+  judgeDuplicates,
+  judgeMagnitude,
+  judgeCheckAfter,
+];
 
 /**
  * Judges a reading: every rule looks at the evidence, the worst finding gives the verdict.

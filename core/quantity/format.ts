@@ -20,6 +20,10 @@ export function formatQuantity(value: number, unit: Unit, decimals = decimalsOf(
   return unit === "pH" ? `pH ${formatNumber(value, decimals)}` : `${formatNumber(value, decimals)} ${unit}`;
 }
 
+/** A count with its noun. Check value: `counted(1, "reading")` is "1 reading". */
+export const counted = (count: number, noun: string): string =>
+  `${formatNumber(count, 0)} ${noun}${count === 1 ? "" : "s"}`;
+
 /** A difference with its sign always shown. Check value: `formatSigned(0.04, 2)` is "+0.04". */
 export function formatSigned(value: number, decimals: number): string {
   const text = formatNumber(value, decimals);

@@ -12,6 +12,11 @@ const unitTable = {
   kPa: { quantity: "pressure", perBase: 10, decimals: 2 },
   "mV/pH": { quantity: "slope", perBase: 1, decimals: 2 },
   "%": { quantity: "share", perBase: 1, decimals: 1 },
+  nA: { quantity: "current", perBase: 1, decimals: 2 },
+  A: { quantity: "absorbance", perBase: 1, decimals: 3 },
+  g: { quantity: "mass", perBase: 1, decimals: 4 },
+  mL: { quantity: "volume", perBase: 1, decimals: 3 },
+  m: { quantity: "length", perBase: 1, decimals: 0 },
 } as const satisfies Record<string, { quantity: string; perBase: number; decimals: number }>;
 
 export type Unit = keyof typeof unitTable;
@@ -50,6 +55,12 @@ const spellings: Record<string, Unit> = {
   hpa: "hPa",
   mbar: "hPa",
   kpa: "kPa",
+  na: "nA",
+  a: "A",
+  abs: "A",
+  g: "g",
+  ml: "mL",
+  m: "m",
   "%": "%",
 };
 

@@ -1,15 +1,16 @@
 import { describe, expect, it } from "vitest";
-import { bufferIds, bufferPh, phBuffers } from "./phBuffers";
+import { certifiedValue } from "./certificate";
+import { bufferIds, phBuffers } from "./phBuffers";
 
-describe("bufferPh", () => {
+describe("certifiedValue", () => {
   it("reads on and between the rows, in whatever order they stand", () => {
     const table = [
-      { temperature_c: 30, ph: 6.9 },
-      { temperature_c: 10, ph: 7.1 },
-      { temperature_c: 20, ph: 7.0 },
+      { temperature_c: 30, value: 6.9 },
+      { temperature_c: 10, value: 7.1 },
+      { temperature_c: 20, value: 7.0 },
     ];
     const at = (t: number) => {
-      const found = bufferPh(table, t);
+      const found = certifiedValue(table, t);
       return found.ok ? found.value : found.error.code;
     };
     expect(at(10)).toBe(7.1);
@@ -21,7 +22,7 @@ describe("bufferPh", () => {
     expect(at(Number.NaN)).toBe("outside-table");
   });
   it("has nothing to say without a table", () => {
-    const none = bufferPh([], 20);
+    const none = certifiedValue([], 20);
     expect(none.ok ? "" : none.error.message).toContain("no table");
   });
 });
@@ -32,6 +33,6 @@ describe("the buffers that ship", () => {
     expect(buffer.id).toBe(id);
     expect(buffer.source).not.toBe("");
     expect(buffer.table.map((row) => row.temperature_c)).toEqual([0, 5, 10, 15, 20, 25, 30, 35, 40]);
-    expect(Math.abs((buffer.table[5]?.ph ?? 0) - Number(buffer.name.split(" ")[1]))).toBeLessThan(0.006);
+    expect(Math.abs((buffer.table[5]?.value ?? 0) - Number(buffer.name.split(" ")[1]))).toBeLessThan(0.006);
   });
 });

@@ -1,10 +1,4 @@
-import { err, ok, type Result } from "../quantity/result";
-
-/** One row of a certificate: the pH of a buffer at a temperature in °C. */
-export interface BufferValue {
-  temperature_c: number;
-  ph: number;
-}
+import type { CertifiedRow } from "./certificate";
 
 export const bufferIds = [
   "phthalate",
@@ -23,11 +17,11 @@ export interface BufferReference {
   name: string;
   family: "primary" | "technical";
   source: string;
-  table: BufferValue[];
+  table: CertifiedRow[];
 }
 
-const every5Degrees = (values: number[]): BufferValue[] =>
-  values.map((ph, i) => ({ temperature_c: i * 5, ph }));
+const every5Degrees = (values: number[]): CertifiedRow[] =>
+  values.map((value, i) => ({ temperature_c: i * 5, value }));
 
 const primarySource = "NIST SP 260-53 / DIN 19266, from memory (±0.005 pH)";
 const technicalSource = "technical buffers, common practice; a lot's certificate overrides";
@@ -91,27 +85,3 @@ export const phBuffers: Record<BufferId, BufferReference> = {
     table: every5Degrees([10.32, 10.25, 10.18, 10.12, 10.06, 10.01, 9.97, 9.93, 9.89]),
   },
 };
-
-/**
- * pH of a buffer at a temperature in °C, by linear interpolation in its table.
- * Errors: `outside-table` when the temperature lies outside the table; nothing is extrapolated.
- * Source: the table given (see {@link phBuffers}). Check value: technical 7.00 at 22.5 °C is 7.01.
- */
-export function bufferPh(table: readonly BufferValue[], temperatureC: number): Result<number> {
-  const rows = [...table].sort((a, b) => a.temperature_c - b.temperature_c);
-  const first = rows[0];
-  const last = rows.at(-1);
-  if (!first || !last) return err("empty-table", "The buffer has no table of values.");
-  if (!(temperatureC >= first.temperature_c && temperatureC <= last.temperature_c)) {
-    return err(
-      "outside-table",
-      `The buffer's table runs from ${first.temperature_c} to ${last.temperature_c} °C; ${temperatureC} °C lies outside it.`,
-    );
-  }
-  const upperIndex = rows.findIndex((row) => row.temperature_c >= temperatureC);
-  const upper = rows[upperIndex] ?? last;
-  const lower = rows[Math.max(0, upperIndex - 1)] ?? first;
-  if (upper.temperature_c === lower.temperature_c) return ok(upper.ph);
-  const share = (temperatureC - lower.temperature_c) / (upper.temperature_c - lower.temperature_c);
-  return ok(lower.ph + share * (upper.ph - lower.ph));
-}

@@ -1,6 +1,7 @@
 import { ok, type Result } from "../quantity/result";
+import { certifiedValue } from "./certificate";
 import { nernstSlope } from "./constants";
-import { bufferPh, phBuffers } from "./phBuffers";
+import { phBuffers } from "./phBuffers";
 
 export const redoxStandards = ["iron-cyanide", "quinhydrone-4", "quinhydrone-7"] as const;
 export type RedoxStandard = (typeof redoxStandards)[number];
@@ -26,6 +27,6 @@ export function redoxPotential(
     return ok(1000 * (0.43028 - 2.5157e-3 * above - 3.7979e-6 * above ** 2) - offset);
   }
   const { table } = phBuffers[standard === "quinhydrone-4" ? "technical-4" : "technical-7"];
-  const ph = bufferPh(table, temperatureC);
+  const ph = certifiedValue(table, temperatureC);
   return ph.ok ? ok(699.4 - 0.74 * above - nernstSlope(temperatureC) * ph.value - offset) : ph;
 }

@@ -64,6 +64,18 @@ export function studentTCdf(t: number, degrees: number): number {
 export function studentTQuantile(probability: number, degrees: number): number {
   if (!(probability > 0 && probability < 1 && degrees >= 1)) return Number.NaN;
   if (probability < 0.5) return -studentTQuantile(1 - probability, degrees);
+  // A live stream asks for the same quantile several times a second.
+  const key = `${probability}:${degrees}`;
+  const known = quantiles.get(key);
+  if (known !== undefined) return known;
+  const found = searchQuantile(probability, degrees);
+  if (quantiles.size < 1000) quantiles.set(key, found);
+  return found;
+}
+
+const quantiles = new Map<string, number>();
+
+function searchQuantile(probability: number, degrees: number): number {
   let low = 0;
   let high = 2;
   while (studentTCdf(high, degrees) < probability) high *= 2;

@@ -1,18 +1,21 @@
 import { describe, expect, it } from "vitest";
 import { phBuffers } from "../reference/phBuffers";
-import { type BufferLot, bufferLotSchema, lotCondition } from "./lot";
+import { type Lot, lotCondition, lotSchema, portionsLeft } from "./lot";
 
-const lot: BufferLot = {
+const lot: Lot = {
   kind: "ph-buffer",
   code: "B7-1",
   name: "Technical 7.00",
-  buffer: "technical-7",
-  uncertainty_ph: 0.01,
+  material: "technical-7",
+  reference: null,
+  uncertainty: 0.01,
   table: phBuffers["technical-7"].table,
   received_on: "2025-12-01",
   opened_on: "2026-01-01",
   expires_on: "2027-06-30",
   shelf_life_open_days: 30,
+  bottle_ml: null,
+  portion_ml: null,
   withdrawn: null,
 };
 
@@ -25,18 +28,38 @@ describe("lotCondition", () => {
     expect(lotCondition({ ...lot, expires_on: "2026-01-10" }, "2026-01-11").good_until).toBe("2026-01-10");
   });
   it("counts a withdrawal from its day on", () => {
-    const withdrawn = { ...lot, withdrawn: { on: "2026-01-10", reason: "Reads low." } };
+    const withdrawn = { ...lot, withdrawn: { on: "2026-01-10", since: "2026-01-05", reason: "Reads low." } };
     expect(lotCondition(withdrawn, "2026-01-09").state).toBe("good");
     expect(lotCondition(withdrawn, "2026-01-10").sentence).toContain("Reads low.");
   });
 });
 
-describe("bufferLotSchema", () => {
+describe("lotSchema", () => {
   it("refuses impossible lots with a sentence at the field", () => {
-    const bad = bufferLotSchema.safeParse({ ...lot, code: " ", uncertainty_ph: -1, expires_on: "soon" });
+    const bad = lotSchema.safeParse({ ...lot, code: " ", uncertainty: -1, expires_on: "soon" });
     const messages = Object.fromEntries((bad.error?.issues ?? []).map((i) => [i.path[0], i.message]));
     expect(messages.code).toContain("bottle");
-    expect(messages.uncertainty_ph).toContain("negative");
+    expect(messages.uncertainty).toContain("negative");
     expect(messages.expires_on).toContain("date");
+  });
+  it("asks of each kind what it needs", () => {
+    const paths = (change: object) =>
+      lotSchema.safeParse({ ...lot, ...change }).error?.issues.map((i) => i.path.join("."));
+    expect(paths({ material: "lemonade" })).toEqual(["material"]);
+    expect(paths({ table: [{ temperature_c: 25, value: 15 }] })).toEqual(["table", "table.0.value"]);
+    expect(paths({ kind: "redox-standard", material: "" })).toEqual(["material", "reference"]);
+    expect(paths({ kind: "conductivity-standard", table: [{ temperature_c: 25, value: 0 }] })).toEqual([
+      "table",
+    ]);
+    expect(paths({ bottle_ml: 10, portion_ml: 25 })).toEqual(["portion_ml"]);
+  });
+});
+
+describe("portions", () => {
+  it("are counted down, and unknown where nobody said the size", () => {
+    expect(portionsLeft({ bottle_ml: 500, portion_ml: 25 }, 3)).toBe(17);
+    expect(portionsLeft({ bottle_ml: 500, portion_ml: 25 }, 30)).toBe(0);
+    expect(portionsLeft({ bottle_ml: 0.3, portion_ml: 0.1 }, 0)).toBe(3);
+    expect(portionsLeft(lot, 3)).toBeNull();
   });
 });

@@ -2,7 +2,8 @@ import type { Knex } from "knex";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { verifyJournal } from "../../app/server/journal.server";
 import { openDatabase } from "../../app/server/sqlite.server";
-import { slopeForecast } from "../../core/calibration/validity";
+import { sensorTrend } from "../../core/calibration/validity";
+import { defaultHouseRules } from "../../core/quality/houseRules";
 import { loadDemo } from "./load";
 
 const now = new Date("2026-11-23T14:00:00.000Z");
@@ -15,12 +16,13 @@ afterAll(() => db.destroy());
 
 const ofMeter = (
   code: string,
-): Promise<{ finished_at: string; slope_percent: number; verdict: string; result: string }[]> =>
+  measurand = "ph",
+): Promise<{ at: string; value: number; verdict: string; result: string }[]> =>
   db("calibrations")
     .join("meters", "meters.id", "calibrations.meter_id")
-    .where({ code })
+    .where({ code, measurand })
     .orderBy("finished_at")
-    .select("finished_at", "slope_percent", "verdict", "result");
+    .select("finished_at as at", "trend as value", "verdict", "result");
 
 describe("the demo's twelve weeks", () => {
   it("are the same each time they are loaded for the same day", async () => {
@@ -34,20 +36,39 @@ describe("the demo's twelve weeks", () => {
   it("tell of a probe that ages towards its limit", async () => {
     const p2 = await ofMeter("P-2");
     expect(p2.length).toBeGreaterThan(30);
-    expect(p2[0]?.slope_percent).toBeGreaterThan((p2.at(-1)?.slope_percent ?? 0) + 2);
-    const history = p2.slice(-24).map((c) => ({ at: c.finished_at, slope_percent: c.slope_percent }));
-    expect(slopeForecast(history, 95)).not.toBeNull();
+    expect(p2[0]?.value).toBeGreaterThan((p2.at(-1)?.value ?? 0) + 2);
+    expect(sensorTrend("ph", p2.slice(-24), defaultHouseRules).forecast).not.toBeNull();
+    const membrane = sensorTrend("oxygen", await ofMeter("M-1", "oxygen"), defaultHouseRules);
+    expect(membrane.forecast).not.toBeNull();
   });
 
   it("tell of a bottle of buffer 10 that lost pH and was withdrawn", async () => {
     const lot = await db("lots").where({ code: "B10-041" }).first("document", "version");
     expect(JSON.parse(lot.document).withdrawn.reason).toContain("carbon dioxide");
     expect(lot.version).toBe(2);
+    const job = await db("rejudgings").where({ kind: "lot" }).first();
+    expect(job.changed).toBeGreaterThan(20);
     const p2 = await ofMeter("P-2");
     const withLot = (code: string) => p2.filter((c) => c.result.includes(`"${code}"`));
     const lastOld = withLot("B10-041").at(-1);
     const firstNew = withLot("B10-055")[0];
-    expect((firstNew?.slope_percent ?? 0) - (lastOld?.slope_percent ?? 0)).toBeGreaterThan(1);
+    expect((firstNew?.value ?? 0) - (lastOld?.value ?? 0)).toBeGreaterThan(1);
+  });
+
+  it("tell of one closing check that failed, and of readings corrected with their grade", async () => {
+    const failed = await db("checks").where({ passed: false }).select("measurand", "work_id");
+    expect(failed.map((c) => c.measurand).sort()).toEqual(["conductivity", "ph"]);
+    const job = await db("rejudgings").where({ kind: "check", subject_id: failed[0].work_id }).first();
+    expect(job).toMatchObject({ status: "done", readings: 8, changed: 8 });
+    const corrected: { value: number; measured_value: number; grade: string; verdict: string; id: string }[] =
+      await db("readings").whereNotNull("grade").select("id", "value", "measured_value", "grade", "verdict");
+    expect(corrected).toHaveLength(8);
+    for (const r of corrected) {
+      expect(r.value).not.toBeCloseTo(r.measured_value, 2);
+      expect(["good", "fair"]).toContain(r.grade);
+      expect(r.verdict).toBe("qualified");
+      expect(await db("reading_judgements").where({ reading_id: r.id })).toHaveLength(2);
+    }
   });
 
   it("hold a bad day: aged glass, swapped buffers, an expired lot, a reading outside the buffers", async () => {
@@ -57,7 +78,10 @@ describe("the demo's twelve weeks", () => {
     const [p4] = await ofMeter("P-4");
     expect(p4?.verdict).toBe("failed");
     expect(p4?.result).toContain("swapped-buffers");
-    const outside = await db("readings").where({ verdict: "qualified" }).first("findings");
+    const outside = await db("readings")
+      .join("meters", "meters.id", "readings.meter_id")
+      .where({ verdict: "qualified", code: "P-3" })
+      .first("findings");
     const rules = JSON.parse(outside.findings)
       .filter((f: { severity: string }) => f.severity !== "ok")
       .map((f: { rule: string }) => f.rule);

@@ -1,9 +1,12 @@
 import type { Knex } from "knex";
-import * as bench from "./001-bench";
+import * as schema from "./001-schema";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
 
-const migrations: Migration[] = [{ name: "001-bench", ...bench }];
+const migrations: Migration[] = [{ name: "001-schema", ...schema }];
+
+/** The names of the migrations this program knows. */
+export const migrationNames: readonly string[] = migrations.map((m) => m.name);
 
 /** Migrations come from this list, not from a folder, so that the built server carries them along. */
 export const migrationSource: Knex.MigrationSource<Migration> = {

@@ -64,7 +64,16 @@ describe("lists that are filtered or sorted", () => {
     ["today's calibrations", () => db("calibrations").where("finished_at", ">=", "2026-04-12")],
     ["open bench work", () => db("bench_work").where({ status: "open" }).orderBy("started_at")],
     ["the events of bench work", () => db("bench_events").where({ work_id: "w" }).orderBy("seq")],
-    ["the uses of a lot", () => db("calibration_lots").where({ lot_id: "l" })],
+    ["the uses of a lot", () => db("pours").where({ lot_id: "l" })],
+    ["the readings of a sample", () => db("readings").where({ work_id: "w" })],
+    [
+      "the readings a check speaks of",
+      () => db("readings").where({ meter_id: "m", parameter: "ph" }).where("taken_at", ">", "2026").limit(9),
+    ],
+    ["a meter's checks", () => db("checks").where({ meter_id: "m", measurand: "ph" }).orderBy("at", "desc")],
+    ["today's checks", () => db("checks").where("at", ">=", "2026-04-12")],
+    ["what was done to a meter", () => db("service_log").where({ meter_id: "m" }).orderBy("on_date", "desc")],
+    ["re-judgings that wait", () => db("rejudgings").where({ status: "confirmed" })],
     ["the journal of one thing", () => db("journal").where({ subject_kind: "lot", subject_id: "l" })],
   ])("%s come from an index, without a sort", async (_name, query) => {
     const steps = await plan(query());

@@ -31,7 +31,7 @@ test("an empty database leads to the first meter, its calibration and a reading"
     ["Technical 4.01", "A4"],
     ["Technical 7.00", "A7"],
   ] as const) {
-    await expect(page.getByRole("heading", { name: "The buffers on your shelf" })).toBeVisible();
+    await expect(page.getByRole("heading", { name: "The standards on your shelf" })).toBeVisible();
     await page.getByRole("combobox", { name: "Which buffer" }).click();
     await page.getByTitle(new RegExp(buffer)).last().click();
     await page.getByLabel("Lot on the bottle").fill(code);
@@ -57,7 +57,7 @@ test("an empty database leads to the first meter, its calibration and a reading"
   await expect(page.getByRole("status")).toContainText("Usable with a note");
   await expect(page.getByText("No independent buffer was checked.")).toBeVisible();
   await expect(page.getByText("7.08 → 7.02")).toBeVisible();
-  await expect(page.getByText("the verdict rests on displayed pH")).toBeVisible();
+  await expect(page.getByText("the verdict rests on displayed values")).toBeVisible();
 
   await page.getByRole("link", { name: "Take a reading" }).click();
   await page.getByRole("button", { name: /^Start/ }).click();

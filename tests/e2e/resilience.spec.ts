@@ -4,13 +4,20 @@ import { begin, bySpace, chooseNoor, jumpTo, station } from "./steps";
 const id = "01J0000000000000000000ABCD";
 const capture = {
   source: "typed",
-  signal_mv: -4.2,
-  displayed_ph: null,
-  adjusted_ph: null,
+  values: [
+    {
+      measurand: "ph",
+      signal: -4.2,
+      displayed: null,
+      adjusted: null,
+      reference: null,
+      scatter: null,
+      per_min: null,
+    },
+  ],
   temperature_c: 20,
   steady: null,
   seconds_in_solution: null,
-  slope_ph_per_min: null,
 };
 const event = { id, at: "2026-04-12T08:00:00.000Z", type: "captured", station: 0, capture };
 
@@ -69,7 +76,7 @@ test("a double click starts and captures once, and going back does not start aga
   await page.goForward();
   expect(page.url()).toBe(first);
   await page.goto("/");
-  await expect(page.getByText(/calibration of P-2 is open/)).toBeVisible();
+  await expect(page.getByText("Calibrating P-2 is open")).toBeVisible();
 });
 
 test("two tabs on one calibration show the same state after a reload", async ({ page, context }) => {

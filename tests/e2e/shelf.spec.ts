@@ -89,12 +89,32 @@ test("a meter is registered with what it shows, and says so on its page", async 
   await expect(simulated.getByRole("checkbox", { name: "Cracked glass: no slope" })).toBeChecked();
 });
 
-test("the house rules are shown with their reasons and version", async ({ page }) => {
+test("the house rules are changed in versions: bad input in words, a look at what would change, then kept", async ({
+  page,
+}) => {
   await page.locator("summary").click();
   await page.getByRole("link", { name: "House rules" }).click();
   await expect(page.getByText("Version 1 is in force")).toBeVisible();
-  await expect(page.getByRole("row", { name: /Slope/ })).toContainText("95 – 102 %");
-  await expect(page.getByRole("row", { name: /Duplicates of pH/ })).toContainText("0.1 pH apart");
+  await expect(page.getByText("Below 95 % the glass is ageing.")).toBeVisible();
+  const duplicates = page.getByLabel("Duplicates at most apart").first();
+  await duplicates.fill("a little");
+  await page.getByRole("button", { name: "See what would change" }).press("Enter");
+  await expect(page.getByText("Give a number, like 0.1.")).toBeVisible();
+  await expect(duplicates).toHaveValue("a little");
+  await duplicates.fill("0,02");
+  await page.getByLabel("Look back to").fill("2020-01-01");
+  await page.getByRole("button", { name: "See what would change" }).press("Enter");
+  await expect(page.getByRole("status")).toContainText("0.1 pH → 0.02 pH");
+  await expect(page.getByText(/\d+ of \d+ readings since that day would be judged otherwise/)).toBeVisible();
+  await page.getByRole("button", { name: "Keep for readings from now on" }).press("Enter");
+  await expect(page.getByText("Say why the rules change.")).toBeVisible();
+  await page.getByLabel("Why the rules change").fill("Two probes of one kind now agree.");
+  await page.getByRole("button", { name: "Keep for readings from now on" }).press("Enter");
+  await expect(page.getByText("Version 2 is in force")).toBeVisible();
+  await expect(page.getByRole("complementary", { name: "Versions" })).toContainText(
+    "Two probes of one kind now agree.",
+  );
+  await expect(page.getByText("Default: 0.1 pH")).toBeVisible();
 });
 
 test("the colours chosen stay, and the person can change", async ({ page }) => {

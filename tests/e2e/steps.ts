@@ -31,10 +31,10 @@ export async function jumpTo(page: Page, text: string): Promise<void> {
 /** Rinses, puts the probe in and captures when steady, once. */
 export async function station(page: Page, press: Press): Promise<void> {
   await press(page, /^Rinsed/);
-  await press(page, /^The probe is in/);
+  await press(page, /^The (probe|cell) is in/);
   await expect(page.getByRole("button", { name: /^Capture (when steady|it)/ })).toBeEnabled();
   await press(page, /^Capture (when steady|it)/);
-  await expect(page.getByRole("button", { name: /^(Rinsed|Judge)/ })).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole("button", { name: /^(Rinsed|Judge)/ })).toBeVisible({ timeout: 30_000 });
 }
 
 /** Three buffers, then the judgement. */

@@ -48,7 +48,10 @@ describe("the command line", () => {
     expect(lines[0]).toEqual({
       id: "ph-buffer",
       errors: [
-        { path: "temperature_c", message: "The buffer's table runs from 0 to 40 °C; 99 °C lies outside it." },
+        {
+          path: "temperature_c",
+          message: "The standard's table runs from 0 to 40 °C; 99 °C lies outside it.",
+        },
       ],
     });
   });

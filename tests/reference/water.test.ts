@@ -34,6 +34,37 @@ describe("oxygen saturation", () => {
     for (let t = 0; t <= 36; t += 2) expect(Math.abs(oxygenSaturation(t) / weiss(t) - 1)).toBeLessThan(0.01);
   });
 
+  it("agrees with a second equation within 0.02 mg/L, fresh and salt", () => {
+    // Source: Garcia & Gordon 1992, Limnology and Oceanography 37, fit to Benson & Krause's data (µmol/kg, from memory);
+    // 31.9988 g/mol; density of seawater by the one-atmosphere equation of UNESCO 1981 (from memory).
+    const a = [5.80871, 3.20291, 4.17887, 5.10006, -9.86643e-2, 3.80369];
+    const b = [-7.01577e-3, -7.70028e-3, -1.13864e-2, -9.51519e-3];
+    const density = (t: number, s: number) => {
+      const pure =
+        999.842594 +
+        6.793952e-2 * t -
+        9.09529e-3 * t ** 2 +
+        1.001685e-4 * t ** 3 -
+        1.120083e-6 * t ** 4 +
+        6.536332e-9 * t ** 5;
+      const k = 0.824493 - 4.0899e-3 * t + 7.6438e-5 * t ** 2 - 8.2467e-7 * t ** 3 + 5.3875e-9 * t ** 4;
+      const m = -5.72466e-3 + 1.0227e-4 * t - 1.6546e-6 * t ** 2;
+      return (pure + k * s + m * s ** 1.5 + 4.8314e-4 * s ** 2) / 1000;
+    };
+    const garcia = (t: number, s: number) => {
+      const ts = Math.log((298.15 - t) / (273.15 + t));
+      const poly = (c: number[]) => c.reduce((sum, v, i) => sum + v * ts ** i, 0);
+      return (Math.exp(poly(a) + s * poly(b) - 2.75915e-7 * s * s) * density(t, s) * 31.9988) / 1000;
+    };
+    for (const s of [0, 35]) {
+      for (let t = 0; t <= 40; t += 2.5) {
+        expect(Math.abs(oxygenSaturation(t, 1013.25, s) - garcia(t, s)), `${t} °C, S ${s}`).toBeLessThan(
+          0.02,
+        );
+      }
+    }
+  });
+
   it("nearly follows the pressure, a little more steeply because of the vapour", () => {
     const ratio = oxygenSaturation(20, 911.925) / oxygenSaturation(20);
     expect(ratio).toBeLessThan(0.9);
@@ -108,6 +139,28 @@ describe("practical salinity", () => {
     // Source: UNESCO 1981, Technical Papers in Marine Science 36: C(35, 15 on the 1968 scale, 0) = 42.914 mS/cm.
     expect(practicalSalinity(42.914, 15 / 1.00024)).toBeCloseTo(35, 4);
     expect(Math.abs(practicalSalinity(42.9175, 15) - 35)).toBeLessThan(0.001);
+  });
+  it("comes back from the conductivity it was made from, for S 2 to 42 at five temperatures", () => {
+    // Source: PSS-78 written anew here (UNESCO 1981), solved for the conductivity by bisection.
+    const a = [0.008, -0.1692, 25.3851, 14.0941, -7.0261, 2.7081];
+    const b = [0.0005, -0.0056, -0.0066, -0.0375, 0.0636, -0.0144];
+    const salinityOf = (ratio: number, t68: number) =>
+      a.reduce((sum, v, i) => sum + v * ratio ** (i / 2), 0) +
+      ((t68 - 15) / (1 + 0.0162 * (t68 - 15))) * b.reduce((sum, v, i) => sum + v * ratio ** (i / 2), 0);
+    for (const t of [0, 10, 15, 25, 35]) {
+      const t68 = 1.00024 * t;
+      const rt =
+        0.6766097 + 2.00564e-2 * t68 + 1.104259e-4 * t68 ** 2 - 6.9698e-7 * t68 ** 3 + 1.0031e-9 * t68 ** 4;
+      for (let s = 2; s <= 42; s += 4) {
+        let [low, high] = [0, 2];
+        for (let i = 0; i < 80; i++) {
+          const middle = (low + high) / 2;
+          if (salinityOf(middle, t68) < s) low = middle;
+          else high = middle;
+        }
+        expect(Math.abs(practicalSalinity(low * rt * 42.914, t) - s), `S ${s}, ${t} °C`).toBeLessThan(0.001);
+      }
+    }
   });
   it("is 20.8061 for 30 mS/cm at 20 °C", () => {
     // Source: UNESCO 1983, Technical Paper 44, recomputed.

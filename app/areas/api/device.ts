@@ -1,23 +1,35 @@
 import { data } from "react-router";
 import { z } from "zod";
-import { phFaults } from "../../../core/simulation/phMeter";
+import { faultSchema } from "../../../core/simulation/fault";
 import { dbContext } from "../../server/contexts.server";
-import { setFaults, setSpeed } from "../../server/devices.server";
+import { setFaults, setFollows, setSpeed } from "../../server/devices.server";
+import { putProbe } from "../../server/outside.server";
 import type { Route } from "./+types/device";
 
 const changeSchema = z.object({
-  faults: z.array(z.enum(phFaults)).optional(),
+  faults: z.array(faultSchema).optional(),
   speed: z.number().min(1).max(60).optional(),
+  follows: z.boolean().optional(),
+  /** Where a hand outside puts the probe: `air`, `damp-air`, `rinse`, `lot:<id>` or `site:<id>`. */
+  put: z
+    .string()
+    .regex(/^(air|damp-air|rinse|(lot|site):[0-9A-Za-z]+)$/)
+    .optional(),
 });
 
-/** Changes the simulated instrument behind a meter: its faults and how fast its clock runs. */
+/** Changes the simulated instrument behind a meter: its faults, its clock, and what stands around its probe. */
 export async function action({ request, params, context }: Route.ActionArgs) {
   const change = changeSchema.safeParse(await request.json().catch(() => null));
   if (!change.success)
     return data({ message: "This change of the simulated meter is not known." }, { status: 422 });
   const db = context.get(dbContext);
   const now = new Date().toISOString();
-  if (change.data.faults) await setFaults(db, params.meterId, change.data.faults, now);
-  if (change.data.speed) await setSpeed(db, params.meterId, change.data.speed, now);
+  const { faults, speed, follows, put } = change.data;
+  if (faults) await setFaults(db, params.meterId, faults, now);
+  if (speed) await setSpeed(db, params.meterId, speed, now);
+  if (follows !== undefined) await setFollows(db, params.meterId, follows, now);
+  if (put && !(await putProbe(db, params.meterId, put, now))) {
+    return data({ message: "This bottle or site is not known here." }, { status: 422 });
+  }
   return data({ message: "" });
 }

@@ -1,101 +1,77 @@
 import "../../shared/bench/bench.css";
 import { lazy } from "react";
 import { Link } from "react-router";
-import type { PhCalibrationFit, PhCalibrationResult } from "../../../core/calibration/phResult";
+import { showFigure } from "../../../core/calibration/kinds";
+import { fitPh } from "../../../core/calibration/phFit";
+import { stationName } from "../../../core/calibration/planned";
+import type { CalibrationPoint } from "../../../core/calibration/result";
 import type { CalibrationState } from "../../../core/calibration/session";
 import type { CalibrationVerdict } from "../../../core/quality/finding";
 import { formatNumber, formatSigned } from "../../../core/quantity/format";
+import { measurandFacts } from "../../../core/quantity/measurand";
 import type { LoadedCalibration } from "../../server/calibrationPage.server";
+import type { Calibration } from "../../server/calibrations.server";
 import { InBrowser } from "../../shared/charts/InBrowser";
 import { EvidencePanel, Findings, Rows } from "../../shared/EvidencePanel";
+import { TrendStory } from "../../shared/TrendStory";
 import { showTime } from "../../shared/time";
 import { VerdictMark } from "../../shared/VerdictMark";
-import { SlopeStory } from "./SlopeStory";
 
 const LineChart = lazy(() => import("./LineChart"));
 
-/** What a finished calibration amounts to: verdict, slope, offset, causes, the line, and what it rests on. */
-export function CalibrationReport({
-  loaded,
-  state,
-  finished,
-}: {
-  loaded: LoadedCalibration;
-  state: CalibrationState;
-  finished: LoadedCalibration["finished"];
-}) {
-  const { meter, rules } = loaded;
-  if (!finished) {
-    return (
-      <main className="narrow">
-        <h1>Calibration of {meter.code}</h1>
-        <p className="sub">
-          {state.status === "abandoned"
-            ? "This calibration was given up. Nothing was judged; what was captured is kept in the journal."
-            : "Being judged …"}
-        </p>
-        <div className="actions">
-          <Link to={`/meters/${meter.id}/calibrate`} className="act">
-            Calibrate {meter.code} again
-          </Link>
-        </div>
-      </main>
-    );
-  }
-  const { result, verdict } = finished;
-  const usable = verdict !== "failed";
+const rank: CalibrationVerdict[] = ["sound", "qualified", "failed"];
+const worst = (verdicts: readonly CalibrationVerdict[]): CalibrationVerdict =>
+  verdicts.reduce((a, b) => (rank.indexOf(b) > rank.indexOf(a) ? b : a), "sound");
+
+/** What a finished calibration amounts to: a verdict for each measurand, its figures, causes, and what it rests on. */
+export function CalibrationReport({ loaded, state }: { loaded: LoadedCalibration; state: CalibrationState }) {
+  const { meter, rules, finished } = loaded;
+  const first = finished[0];
+  if (!first) return <NothingJudged meter={meter} state={state} />;
+  const verdict = worst(finished.map((c) => c.verdict));
+  const usable = finished.filter((c) => c.verdict !== "failed");
   return (
     <>
       <main>
-        <h1>
-          {meter.code}, calibrated {showTime(finished.finished_at, rules.zone, "both")}
-        </h1>
-        <p className="sub">
-          {meter.name} · by {finished.by}
-          {usable ? ` · valid until ${showTime(finished.valid_until, rules.zone, "both")}` : ""}
-        </p>
+        <div className="pagehead">
+          <div>
+            <h1>
+              {meter.code}, {finished.every((c) => c.basis === "check") ? "checked" : "calibrated"}{" "}
+              {showTime(first.finished_at, rules.zone, "both")}
+            </h1>
+            <p className="sub">
+              {meter.name} · by {first.by}
+            </p>
+          </div>
+          <div className="no-print">
+            <a className="calm" href={`/calibrations/${loaded.work.id}/certificate.pdf`} download>
+              Certificate as PDF
+            </a>
+            <Link className="calm" to={`/calibrations/${loaded.work.id}/certificate`}>
+              Print it
+            </Link>
+          </div>
+        </div>
         <div className="headline" role="status">
           <VerdictMark verdict={verdict} size={30} />
-          {headline(verdict, result.fit)}
+          {finished.length === 1 ? headline(first) : overall(finished)}
         </div>
-        <div className="sheet">
-          <Figures fit={result.fit} check={result.check} />
-          {result.diagnoses.map((d) => (
-            <div className="diagnosis" key={d.cause}>
-              <p>
-                <b>{d.sentence}</b>
-              </p>
-              <p className="quiet small m">{d.evidence.join(" · ")}</p>
-              <p className="next">{d.action}</p>
-            </div>
-          ))}
-          {result.fit.basis === "signal" && (
-            <div className="chart-box">
-              <InBrowser>
-                <LineChart points={result.points} fit={result.fit} />
-              </InBrowser>
-            </div>
-          )}
-          <PointsTable result={result} />
-          {result.fit.basis === "signal" && result.fit.segments.length > 1 && (
-            <p className="quiet small" style={{ marginTop: 10 }}>
-              Between neighbours:{" "}
-              {result.fit.segments.map((s) => (
-                <span key={s.low_ph} className="m nowrap">
-                  {formatNumber(s.low_ph, 2)} – {formatNumber(s.high_ph, 2)}:{" "}
-                  {formatNumber(s.slope_percent, 1)} %{"  "}
-                </span>
-              ))}
-            </p>
-          )}
-        </div>
-        <div className="actions">
-          {usable ? (
+        {finished.map((c) => (
+          <MeasurandSheet key={c.id} calibration={c} several={finished.length > 1} zone={rules.zone} />
+        ))}
+        <div className="actions no-print">
+          {usable.length === finished.length ? (
             <Link to={`/meters/${meter.id}/read`} className="act">
               Take a reading
             </Link>
           ) : (
-            <Link to={`/meters/${meter.id}/calibrate`} className="act">
+            <Link
+              to={`/meters/${meter.id}/calibrate?of=${finished
+                .filter((c) => c.verdict === "failed")
+                .map((c) => c.measurand)
+                .join(",")}`}
+              className="act"
+            >
               Calibrate again
             </Link>
           )}
@@ -108,116 +84,235 @@ export function CalibrationReport({
         </div>
       </main>
       <EvidencePanel title="What this verdict rests on">
-        <h3>Findings</h3>
-        <Findings findings={finished.findings} />
-        <h3>Buffer bottles</h3>
-        <Rows
-          rows={result.points.map((p) => [
-            <Link key={p.lot.id} to={`/stock/${p.lot.id}`}>
-              {p.lot.code}
-            </Link>,
-            `${formatNumber(p.buffer_ph, 3)} ± ${formatNumber(p.lot.uncertainty_ph, 3)} at ${formatNumber(p.temperature_c, 1)} °C`,
-          ])}
-        />
-        <SlopeStory slopes={loaded.slopes} forecast={loaded.forecast} rules={rules} />
-        <p className="quiet small">House rules version {finished.rules_version}.</p>
+        {finished.map((c) => (
+          <div key={c.id}>
+            <h3>{finished.length > 1 ? measurandFacts[c.measurand].name : "Findings"}</h3>
+            <Findings findings={c.findings} />
+          </div>
+        ))}
+        <Bottles calibrations={finished} />
+        {finished.map((c) => {
+          const trend = loaded.trends.find((t) => t.measurand === c.measurand)?.trend;
+          return trend ? <TrendStory key={c.id} trend={trend} zone={rules.zone} /> : null;
+        })}
+        <p className="quiet small">House rules version {first.rules_version}.</p>
       </EvidencePanel>
     </>
   );
 }
 
-function headline(verdict: CalibrationVerdict, fit: PhCalibrationFit): string {
-  const slope = fit.basis === "signal" ? fit.slope_percent : fit.apparent_slope_percent;
-  const shown = `Slope ${formatNumber(slope, 1)} %`;
-  if (verdict === "sound") return `Sound. ${shown}: use it today.`;
-  if (verdict === "qualified") return `Usable with a note. ${shown}.`;
-  return "Failed. Do not use this meter.";
-}
-
-function Figures({ fit, check }: { fit: PhCalibrationFit; check: { error_ph: number } | null }) {
-  const signal = fit.basis === "signal";
+export function NothingJudged({
+  meter,
+  state,
+}: {
+  meter: { id: string; code: string };
+  state: CalibrationState;
+}) {
+  const what = state.purpose === "check" ? "check" : "calibration";
   return (
-    <div className="resultline">
-      <div className="figure">
-        <b>
-          {formatNumber(signal ? fit.slope_percent : fit.apparent_slope_percent, 1)} <small>%</small>
-        </b>
-        <span>
-          {signal
-            ? `slope, ${formatNumber(fit.slope_mv_per_ph, 2)} mV/pH at ${formatNumber(fit.mean_temperature_c, 1)} °C`
-            : "apparent slope, as found"}
-        </span>
+    <main className="narrow">
+      <h1>
+        {state.purpose === "check" ? "Check" : "Calibration"} of {meter.code}
+      </h1>
+      <p className="sub">
+        {state.status === "abandoned"
+          ? `This ${what} was given up. Nothing was judged; what was captured is kept in the journal.`
+          : "Being judged …"}
+      </p>
+      <div className="actions">
+        <Link to={`/meters/${meter.id}/${state.purpose === "check" ? "check" : "calibrate"}`} className="act">
+          {state.purpose === "check" ? `Check ${meter.code} again` : `Calibrate ${meter.code} again`}
+        </Link>
       </div>
-      <div className="figure">
-        <b>
-          {signal ? formatSigned(fit.offset_mv, 1) : formatSigned(fit.apparent_offset_ph, 2)}{" "}
-          <small>{signal ? "mV" : "pH"}</small>
-        </b>
-        <span>{signal ? "offset at pH 7" : "apparent offset, as found"}</span>
-      </div>
-      {check && (
-        <div className="figure">
-          <b>
-            {formatSigned(check.error_ph, 3)} <small>pH</small>
-          </b>
-          <span>check buffer, found − true</span>
-        </div>
-      )}
-    </div>
+    </main>
   );
 }
 
-function PointsTable({ result }: { result: PhCalibrationResult }) {
-  const { fit, points } = result;
-  const line = points.filter((p) => p.role === "point");
-  const residual = (index: number) => {
-    const point = points[index];
-    if (!point) return "";
-    if (point.role === "check") return result.check ? formatSigned(result.check.error_ph, 3) : "";
-    const i = line.indexOf(point);
-    return formatSigned(
-      (fit.basis === "signal" ? fit.residuals_ph[i] : fit.as_left_errors_ph[i]) ?? Number.NaN,
-      3,
-    );
-  };
+const figureWords = (c: Calibration) => {
+  const figure = c.result.figures[0];
+  return figure ? `${figure.label[0]?.toUpperCase()}${figure.label.slice(1)} ${showFigure(figure)}` : "";
+};
+
+function headline(c: Calibration): string {
+  const shown = figureWords(c);
+  if (c.verdict === "sound") return `Sound. ${shown}: use it${c.basis === "check" ? "" : " today"}.`;
+  if (c.verdict === "qualified") return `Usable with a note. ${shown}.`;
+  return "Failed. Do not use this meter.";
+}
+
+function overall(calibrations: readonly Calibration[]): string {
+  const failed = calibrations
+    .filter((c) => c.verdict === "failed")
+    .map((c) => measurandFacts[c.measurand].word);
+  const noted = calibrations
+    .filter((c) => c.verdict === "qualified")
+    .map((c) => measurandFacts[c.measurand].word);
+  if (failed.length) return `Failed for ${failed.join(", ")}. Do not use it for that.`;
+  return noted.length
+    ? `Usable, with a note for ${noted.join(", ")}.`
+    : `Sound. All ${calibrations.length} may be used today.`;
+}
+
+function MeasurandSheet({
+  calibration,
+  several,
+  zone,
+}: {
+  calibration: Calibration;
+  several: boolean;
+  zone: string;
+}) {
+  const { result, measurand } = calibration;
+  const { coefficients } = result;
+  return (
+    <section className="sheet measurand-sheet" aria-label={measurandFacts[measurand].name}>
+      {several && (
+        <h2>
+          <VerdictMark verdict={calibration.verdict} size={22} /> {measurandFacts[measurand].name}
+        </h2>
+      )}
+      <div className="resultline">
+        {result.figures.slice(0, 4).map((f) => (
+          <div className="figure" key={f.key}>
+            <b>
+              {f.signed ? formatSigned(f.value, f.decimals) : formatNumber(f.value, f.decimals)}{" "}
+              <small>{f.unit}</small>
+            </b>
+            <span>{f.label}</span>
+          </div>
+        ))}
+      </div>
+      {result.diagnoses.map((d) => (
+        <div className="diagnosis" key={d.cause}>
+          <p>
+            <b>{d.sentence}</b>
+          </p>
+          <p className="quiet small m">{d.evidence.join(" · ")}</p>
+          <p className="next">{d.action}</p>
+        </div>
+      ))}
+      {coefficients.kind === "ph" && (
+        <div className="chart-box">
+          <InBrowser>
+            <LineChart
+              points={result.points}
+              slopePercent={coefficients.slope_percent}
+              offsetMv={coefficients.offset_mv}
+            />
+          </InBrowser>
+        </div>
+      )}
+      <PointsTable points={result.points} />
+      <Neighbours
+        points={result.points}
+        piecewise={coefficients.kind === "ph" && coefficients.segments !== null}
+      />
+      {calibration.verdict !== "failed" && (
+        <p className="quiet small">Valid until {showTime(calibration.valid_until, zone, "both")}.</p>
+      )}
+    </section>
+  );
+}
+
+/** With three buffers and more: the slope between each pair of neighbours, and whether samples are read by it. */
+function Neighbours({ points, piecewise }: { points: readonly CalibrationPoint[]; piecewise: boolean }) {
+  const line = points.filter((p) => p.measurand === "ph" && p.role === "point" && p.signal !== null);
+  if (line.length < 3) return null;
+  const fit = fitPh(
+    line.map((p) => ({
+      buffer_ph: p.true_value,
+      mv: p.signal ?? Number.NaN,
+      temperature_c: p.temperature_c,
+    })),
+  );
+  if (!fit.ok) return null;
+  return (
+    <p className="quiet small" style={{ marginTop: 10 }}>
+      Between neighbours:{" "}
+      {fit.value.segments.map((s) => (
+        <span key={s.low_ph} className="m nowrap">
+          {formatNumber(s.low_ph, 2)} – {formatNumber(s.high_ph, 2)}: {formatNumber(s.slope_percent, 1)} %
+          {"  "}
+        </span>
+      ))}
+      {piecewise ? "Samples are read piece by piece." : "Samples are read by the one line."}
+    </p>
+  );
+}
+
+/** Every standard with what it truly is, what was read, and what is left between the two. */
+export function PointsTable({ points }: { points: readonly CalibrationPoint[] }) {
   return (
     <div className="scroll-x">
       <table className="figures m" style={{ marginTop: 12 }}>
         <thead>
           <tr>
-            <th>Buffer</th>
-            <th>Lot</th>
-            <th className="r">{fit.basis === "signal" ? "Signal" : "As found → as left"}</th>
+            <th>Standard</th>
+            <th className="r">True</th>
+            <th className="r">Read</th>
             <th className="r">At</th>
             <th className="r">Steady after</th>
             <th className="r">Found − true</th>
           </tr>
         </thead>
         <tbody>
-          {points.map((p, i) => (
-            <tr key={p.station}>
-              <td>
-                {formatNumber(p.buffer_ph, 3)} {p.role === "check" ? "check" : ""}
-              </td>
-              <td>{p.lot.code}</td>
-              <td className="r nowrap">
-                {p.signal_mv === null
-                  ? `${formatNumber(p.as_found_ph ?? Number.NaN, 2)} → ${p.as_left_ph === null ? "not adjusted" : formatNumber(p.as_left_ph, 2)}`
-                  : `${formatNumber(p.signal_mv, 1)} mV`}
-              </td>
-              <td className="r nowrap">{formatNumber(p.temperature_c, 1)} °C</td>
-              <td className="r nowrap">
-                {p.source === "typed"
-                  ? "typed"
-                  : p.seconds_to_steady === null
-                    ? "not steady"
-                    : `${Math.round(p.seconds_to_steady)} s`}
-              </td>
-              <td className="r nowrap">{residual(i)} pH</td>
-            </tr>
-          ))}
+          {points.map((p) => {
+            const facts = measurandFacts[p.measurand];
+            const digits =
+              p.measurand === "ph" ? 3 : facts.decimals + (p.measurand === "conductivity" ? 1 : 0);
+            return (
+              <tr key={p.station}>
+                <td className="nowrap">
+                  {stationName(p)}
+                  {p.standard ? ` · ${p.standard.code}` : ""}
+                  {p.role === "check" && p.measurand === "ph" ? " check" : ""}
+                </td>
+                <td className="r nowrap">{formatNumber(p.true_value, digits)}</td>
+                <td className="r nowrap">{readWords(p)}</td>
+                <td className="r nowrap">{formatNumber(p.temperature_c, 1)} °C</td>
+                <td className="r nowrap">
+                  {p.source === "typed"
+                    ? "typed"
+                    : p.seconds_to_steady === null
+                      ? "not steady"
+                      : `${Math.round(p.seconds_to_steady)} s`}
+                </td>
+                <td className="r nowrap">
+                  {p.found === null ? "" : `${formatSigned(p.found - p.true_value, digits)} ${facts.unit}`}
+                </td>
+              </tr>
+            );
+          })}
         </tbody>
       </table>
     </div>
+  );
+}
+
+export function readWords(p: CalibrationPoint): string {
+  const facts = measurandFacts[p.measurand];
+  if (p.signal !== null) return `${formatNumber(p.signal, facts.signal.decimals)} ${facts.signal.unit}`;
+  const digits = p.measurand === "volume" ? 4 : facts.decimals;
+  const found = formatNumber(p.as_found ?? Number.NaN, digits);
+  const adjustable = ["point", "span"].includes(p.role) && p.measurand !== "volume";
+  if (!adjustable) return found;
+  return `${found} → ${p.as_left === null ? "not adjusted" : formatNumber(p.as_left, digits)}`;
+}
+
+function Bottles({ calibrations }: { calibrations: readonly Calibration[] }) {
+  const points = calibrations.flatMap((c) => c.result.points).filter((p) => p.standard);
+  if (points.length === 0) return null;
+  return (
+    <>
+      <h3>Bottles</h3>
+      <Rows
+        rows={points.map((p) => [
+          <Link key={p.station} to={`/stock/${p.standard?.id}`}>
+            {p.standard?.code}
+          </Link>,
+          `${formatNumber(p.true_value, p.measurand === "ph" ? 3 : 1)} ± ${formatNumber(p.standard?.uncertainty ?? 0, p.measurand === "ph" ? 3 : 1)} at ${formatNumber(p.temperature_c, 1)} °C`,
+        ])}
+      />
+    </>
   );
 }

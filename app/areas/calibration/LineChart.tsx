@@ -1,24 +1,33 @@
 import "../../shared/charts/setup";
 import { Scatter } from "react-chartjs-2";
-import type { PhFit } from "../../../core/calibration/phFit";
-import type { CalibrationPoint } from "../../../core/calibration/phResult";
+import type { CalibrationPoint } from "../../../core/calibration/result";
 import { formatNumber } from "../../../core/quantity/format";
 import { nernstSlope } from "../../../core/reference/constants";
 import { cssColour, quietAxis } from "../../shared/charts/setup";
 
 /** Signal against pH: the buffers, the line through them, and the line of an ideal electrode behind. */
-export default function LineChart({ points, fit }: { points: CalibrationPoint[]; fit: PhFit }) {
-  const values = points.map((p) => p.buffer_ph);
+export default function LineChart({
+  points,
+  slopePercent,
+  offsetMv,
+}: {
+  points: CalibrationPoint[];
+  slopePercent: number;
+  offsetMv: number;
+}) {
+  const values = points.map((p) => p.true_value);
+  const k = nernstSlope(points.reduce((t, p) => t + p.temperature_c, 0) / points.length);
+  const slope = (-slopePercent / 100) * k;
   const from = Math.min(...values) - 0.5;
   const to = Math.max(...values) + 0.5;
-  const at = (ph: number) => ({ x: ph, y: fit.offset_mv + fit.slope_mv_per_ph * (ph - 7) });
-  const ideal = (ph: number) => ({ x: ph, y: -nernstSlope(fit.mean_temperature_c) * (ph - 7) });
+  const at = (ph: number) => ({ x: ph, y: offsetMv + slope * (ph - 7) });
+  const ideal = (ph: number) => ({ x: ph, y: -k * (ph - 7) });
   const marks = (role: "point" | "check") =>
-    points.filter((p) => p.role === role).map((p) => ({ x: p.buffer_ph, y: p.signal_mv ?? Number.NaN }));
+    points.filter((p) => p.role === role).map((p) => ({ x: p.true_value, y: p.signal ?? Number.NaN }));
   return (
     <Scatter
       role="img"
-      aria-label={`Line of ${fit.slope_mv_per_ph.toFixed(2)} mV per pH through ${marks("point").length} buffers`}
+      aria-label={`Line of ${slope.toFixed(2)} mV per pH through ${marks("point").length} buffers`}
       data={{
         datasets: [
           {

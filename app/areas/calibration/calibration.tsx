@@ -1,26 +1,52 @@
 import "./calibration.css";
 import { useCallback, useMemo } from "react";
-import { useLoaderData } from "react-router";
+import { redirect, useLoaderData } from "react-router";
 import type { Capture } from "../../../core/bench/capture";
 import { replay } from "../../../core/bench/event";
 import { calibrationFolding } from "../../../core/calibration/session";
+import { findWork } from "../../server/bench.server";
 import { loadCalibration } from "../../server/calibrationPage.server";
 import { dbContext, personContext } from "../../server/contexts.server";
+import { confirmRejudging } from "../../server/rejudge.server";
+import { startRejudging } from "../../server/rejudgeRunner.server";
 import { useBench } from "../../shared/bench/useBench";
 import type { Route } from "./+types/calibration";
 import { CalibrationBench } from "./CalibrationBench";
 import { CalibrationReport } from "./CalibrationReport";
+import { CheckReport } from "./CheckReport";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
-  { title: `Calibration of ${loaderData?.meter.code ?? "a meter"} · Brintel` },
+  {
+    title: `${loaderData?.work.kind === "check" ? "Check" : "Calibration"} of ${loaderData?.meter.code ?? "a meter"} · Brintel`,
+  },
 ];
 
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   loadCalibration(context.get(dbContext), params.workId, context.get(personContext));
 
+/** Confirms what a failed check means for the readings before it. */
+export async function action({ params, context }: Route.ActionArgs) {
+  const db = context.get(dbContext);
+  const work = await findWork(db, params.workId);
+  if (work?.kind !== "check" || work.status !== "finished") {
+    throw new Response("No such check", { status: 404 });
+  }
+  const request = { kind: "check" as const, subject_id: work.id };
+  const now = new Date().toISOString();
+  const id = await confirmRejudging(
+    db,
+    request,
+    "the check that followed failed",
+    context.get(personContext).id,
+    now,
+  );
+  startRejudging(id);
+  return redirect(`/checks/${work.id}`);
+}
+
 export default function Calibration() {
   const loaded = useLoaderData<typeof loader>();
-  const { work, events, person, finished } = loaded;
+  const { work, events, person } = loaded;
   const bench = useBench(work.id, events, calibrationFolding, person.id);
   const { add, undo } = bench;
   const moves = useMemo(
@@ -37,9 +63,12 @@ export default function Calibration() {
   const abandon = useCallback(() => add({ type: "abandoned", reason: "Given up at the bench." }), [add]);
   const state = bench.state ?? replay(events, calibrationFolding).state;
   if (!state) throw new Error("A calibration without a beginning.");
-  return state.status === "open" ? (
-    <CalibrationBench loaded={loaded} bench={bench} state={state} moves={moves} onAbandon={abandon} />
+  if (state.status === "open") {
+    return <CalibrationBench loaded={loaded} bench={bench} state={state} moves={moves} onAbandon={abandon} />;
+  }
+  return state.purpose === "check" ? (
+    <CheckReport loaded={loaded} state={state} />
   ) : (
-    <CalibrationReport loaded={loaded} state={state} finished={finished} />
+    <CalibrationReport loaded={loaded} state={state} />
   );
 }

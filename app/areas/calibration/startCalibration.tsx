@@ -1,188 +1,139 @@
 import "./calibration.css";
-import { Input, Select } from "antd";
+import { Input } from "antd";
 import { useState } from "react";
 import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
 import { ulid } from "ulid";
-import { z } from "zod";
-import { chooseBuffers } from "../../../core/calibration/bufferChoice";
-import { localDate } from "../../../core/calibration/validity";
-import { formatNumber } from "../../../core/quantity/format";
-import { lotCondition } from "../../../core/solution/lot";
+import type { Measurand } from "../../../core/quantity/measurand";
 import { dbContext, personContext } from "../../server/contexts.server";
-import { listLots, nominalPh } from "../../server/lots.server";
 import { findMeter } from "../../server/meters.server";
-import { rulesInForce } from "../../server/rules.server";
-import { expectedRange } from "../../server/sites.server";
+import { chosenAtStart, proposeStart, readStartForm } from "../../server/startForm.server";
 import { startCalibration } from "../../server/starts.server";
 import { DueMark } from "../../shared/DueMark";
-import { VerdictMark } from "../../shared/VerdictMark";
+import { AirFields, MeasurandSteps } from "../../shared/StartSteps";
 import type { Route } from "./+types/startCalibration";
 
-/** Without any site, water of any kind may come: the middle of the scale is assumed. */
-const anyWater = { low: 6.5, high: 8.5 };
+const purposeOf = (pathname: string) =>
+  pathname.endsWith("/check") ? ("check" as const) : ("calibration" as const);
+const momentWords = { opening: "Opening check of", interim: "Control of", closing: "Closing check of" };
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
-  { title: `Calibrate ${loaderData?.meter.code} · Brintel` },
+  { title: `${loaderData?.purpose === "check" ? "Check" : "Calibrate"} ${loaderData?.meter.code} · Brintel` },
 ];
 
-export async function loader({ params, context }: Route.LoaderArgs) {
+export async function loader({ params, url, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
   const meter = await findMeter(db, params.meterId);
   if (!meter) throw new Response("No such meter", { status: 404 });
-  const { rules } = await rulesInForce(db);
-  const today = localDate(new Date().toISOString(), rules.zone);
-  const expected = (await expectedRange(db)) ?? anyWater;
-  const shelf = (await listLots(db))
-    .map(({ id, lot }) => ({
-      id,
-      code: lot.code,
-      name: lot.name,
-      buffer: lot.buffer,
-      ph_25: nominalPh(lot),
-      opened_on: lot.opened_on ?? "9999",
-      condition: lotCondition(lot, today),
-    }))
-    .sort((a, b) => a.ph_25 - b.ph_25 || a.opened_on.localeCompare(b.opened_on));
-  const choice = chooseBuffers(
-    shelf.map((lot) => ({
-      lot_id: lot.id,
-      buffer: lot.buffer,
-      ph_25: lot.ph_25,
-      good: lot.condition.state === "good",
-    })),
-    expected,
-    { buffers: rules.ph.buffers, buffer_gap_ph: rules.ph.buffer_gap_ph },
-  );
-  return { meter, shelf, choice, ids: { work: ulid(), event: ulid() } };
+  const purpose = purposeOf(url.pathname);
+  const proposed = await proposeStart(db, meter, purpose, new Date().toISOString());
+  const asked = url.searchParams.get("moment");
+  return {
+    meter,
+    purpose,
+    ...proposed,
+    moment:
+      purpose === "calibration"
+        ? null
+        : asked === "opening" || asked === "interim"
+          ? (asked as "opening" | "interim")
+          : ("closing" as const),
+    chosen: chosenAtStart(url.searchParams.get("of"), proposed.proposals),
+    ids: { work: ulid(), event: ulid() },
+  };
 }
 
-const startSchema = z.object({
-  work: z.ulid(),
-  event: z.ulid(),
-  points: z.array(z.string()).min(2, { error: "Choose at least two buffers for the line." }).max(5),
-  check: z.string().nullable(),
-  reason: z.string().trim().max(200),
-});
-
-export async function action({ request, params, context }: Route.ActionArgs) {
+export async function action({ request, params, url, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
   const meter = await findMeter(db, params.meterId);
   if (!meter) throw new Response("No such meter", { status: 404 });
-  const form = await request.formData();
-  const parsed = startSchema.safeParse({
-    work: form.get("work"),
-    event: form.get("event"),
-    points: form.getAll("point").map(String).filter(Boolean),
-    check: String(form.get("check") ?? "") || null,
-    reason: form.get("reason") ?? "",
-  });
-  if (!parsed.success) return data({ message: parsed.error.issues[0]?.message ?? "" }, { status: 422 });
-  const { work, event, points, check, reason } = parsed.data;
-  const wanted = [
-    ...points.map((id) => ({ id, role: "point" as const })),
-    ...(check ? [{ id: check, role: "check" as const }] : []),
-  ];
-  const lots = new Map((await listLots(db)).map((stored) => [stored.id, stored]));
-  const buffers = wanted.flatMap(({ id, role }) => {
-    const stored = lots.get(id);
-    return stored ? [{ stored, role, reason: reason || null }] : [];
-  });
-  if (buffers.length !== wanted.length)
-    return data({ message: "One of these lots is gone. Choose again." }, { status: 422 });
-  if (new Set(wanted.map((w) => w.id)).size !== wanted.length) {
-    return data(
-      { message: "Each bottle can be used once: the check must be another buffer than the line." },
-      { status: 422 },
-    );
-  }
-  const values = buffers.filter((b) => b.role === "point").map((b) => nominalPh(b.stored.lot));
-  if (new Set(values.map((v) => v.toFixed(1))).size < 2) {
-    return data({ message: "The line needs buffers of different pH." }, { status: 422 });
-  }
   const now = new Date().toISOString();
-  const { rules } = await rulesInForce(db);
-  const today = localDate(now, rules.zone);
-  const notGood = buffers.filter((b) => lotCondition(b.stored.lot, today).state !== "good");
-  const withdrawn = notGood.find((b) => lotCondition(b.stored.lot, today).state === "withdrawn");
-  if (withdrawn) {
-    return data(
-      { message: `Lot ${withdrawn.stored.lot.code} was withdrawn and cannot be used.` },
-      { status: 422 },
-    );
-  }
-  if (notGood.length && !reason) {
-    const codes = notGood.map((b) => b.stored.lot.code).join(", ");
-    return data(
-      { message: `Lot ${codes} is past its date. Say why you use it, or choose another.` },
-      { status: 422 },
-    );
-  }
+  const read = await readStartForm(db, meter, await request.formData(), now);
+  if ("errors" in read) return data({ errors: read.errors }, { status: 422 });
+  const { work, event, moment, chosen, conditions } = read.start;
+  const check = purposeOf(url.pathname) === "check";
   const start = { work_id: work, event_id: event, by: context.get(personContext).id, at: now };
-  await startCalibration(db, start, meter, buffers, (await expectedRange(db)) ?? anyWater);
-  return redirect(`/calibrations/${work}`);
+  await startCalibration(db, start, meter, chosen, {
+    conditions,
+    ...(check ? { moment: moment ?? "closing" } : {}),
+  });
+  return redirect(`/${check ? "checks" : "calibrations"}/${work}`);
 }
 
 export default function StartCalibration() {
-  const { meter, shelf, choice, ids } = useLoaderData<typeof loader>();
+  const loaded = useLoaderData<typeof loader>();
+  // A reload of the loader proposes anew; what was chosen belongs to one meter and one purpose.
+  return <StartForm key={`${loaded.meter.id}-${loaded.purpose}-${loaded.chosen}`} loaded={loaded} />;
+}
+
+function StartForm({ loaded }: { loaded: ReturnType<typeof useLoaderData<typeof loader>> }) {
+  const { meter, purpose, proposals, lots, altitude_m, moment, ids } = loaded;
   const answer = useActionData<typeof action>();
   const busy = useNavigation().state !== "idle";
-  const [points, setPoints] = useState<(string | undefined)[]>(
-    choice.points.length ? choice.points : [undefined, undefined],
-  );
-  const [check, setCheck] = useState<string | undefined>(choice.check ?? undefined);
+  const check = purpose === "check";
+  const [chosen, setChosen] = useState<Measurand[]>(loaded.chosen);
+  const [past, setPast] = useState<Measurand[]>([]);
   const [reason, setReason] = useState("");
-  const byId = new Map(shelf.map((lot) => [lot.id, lot]));
-  const past = [...points, check].some((id) => id && byId.get(id)?.condition.state !== "good");
-  const options = shelf.map((lot) => ({
-    value: lot.id,
-    label: `${formatNumber(lot.ph_25, 2)} · lot ${lot.code}${lot.condition.state === "good" ? "" : ` (${lot.condition.state.replaceAll("-", " ")})`}`,
-    disabled: lot.condition.state === "withdrawn",
-  }));
-  const setPoint = (i: number, id: string | undefined) =>
-    setPoints((all) => all.map((p, k) => (k === i ? id : p)));
-
+  const errors: Record<string, string> = answer?.errors ?? {};
+  const several = proposals.length > 1;
+  const only = proposals[0];
+  const toggled = (list: Measurand[], m: Measurand, on: boolean) =>
+    on ? [...list, m] : list.filter((x) => x !== m);
+  const stuck =
+    !check &&
+    !several &&
+    only &&
+    !only.possible &&
+    lots.filter((l) => only.stations.some((s) => (s.kinds as string[]).includes(l.kind))).length < 1;
   return (
     <main className="narrow">
-      <h1>Calibrate {meter.code}</h1>
-      <p className="sub">{choice.sentence}</p>
-      {shelf.length < 2 ? (
+      <h1>
+        {check && moment ? momentWords[moment] : "Calibrate"} {meter.code}
+      </h1>
+      <p className="sub">
+        {several
+          ? check
+            ? "Measure the standards without adjusting anything."
+            : "In the order that keeps each sensor clean: what is weak first, oxygen last."
+          : only?.sentence}
+      </p>
+      {!only ? (
         <p className="note">
-          <DueMark /> <Link to="/stock/new">Register your buffers first</Link>
+          <DueMark /> Nothing of what {meter.code} measures is checked this way.{" "}
+          <Link to={`/meters/${meter.id}/calibrate`}>Calibrate it</Link>.
+        </p>
+      ) : stuck ? (
+        <p className="note">
+          <DueMark /> <Link to="/stock/new">Register your standards first</Link>
         </p>
       ) : (
         <Form method="post" className="form sheet start-form">
           <input type="hidden" name="work" value={ids.work} />
           <input type="hidden" name="event" value={ids.event} />
-          {points.map((id, i) => (
-            <BufferChoice
-              key={i}
-              label={["First buffer", "Second buffer", "Third buffer"][i] ?? "Another buffer"}
-              name="point"
-              id={id}
-              options={options}
-              onChange={(next) => setPoint(i, next)}
-              lot={id ? byId.get(id) : undefined}
+          <input type="hidden" name="moment" value={moment ?? ""} />
+          {proposals.map((proposal) => (
+            <MeasurandSteps
+              key={proposal.measurand}
+              proposal={proposal}
+              lots={lots}
+              check={check}
+              several={several}
+              on={!several || chosen.includes(proposal.measurand)}
+              onToggle={(on) => setChosen((list) => toggled(list, proposal.measurand, on))}
+              onPast={(is) =>
+                setPast((list) =>
+                  toggled(
+                    list.filter((m) => m !== proposal.measurand),
+                    proposal.measurand,
+                    is,
+                  ),
+                )
+              }
             />
           ))}
-          {points.length < 3 && (
-            <button
-              type="button"
-              className="calm add-buffer"
-              onClick={() => setPoints((all) => [...all, undefined])}
-            >
-              Add a third buffer
-            </button>
+          {(several ? chosen : proposals.map((p) => p.measurand)).includes("oxygen") && (
+            <AirFields altitude={altitude_m} errors={errors} />
           )}
-          <BufferChoice
-            label="Check buffer, not adjusted"
-            name="check"
-            id={check}
-            options={options}
-            onChange={setCheck}
-            clearable
-            lot={check ? byId.get(check) : undefined}
-          />
-          {past && (
+          {past.length > 0 && (
             <div className="field">
               <label htmlFor="reason">Why do you use a lot past its date?</label>
               <Input
@@ -195,9 +146,9 @@ export default function StartCalibration() {
               <div className="hint">Every reading with this calibration will carry the note.</div>
             </div>
           )}
-          {answer?.message && (
+          {errors.form && (
             <p className="wrong" role="alert">
-              {answer.message}
+              {errors.form}
             </p>
           )}
           <div className="actions">
@@ -210,57 +161,11 @@ export default function StartCalibration() {
       <p className="note">
         <DueMark />
         <span>
-          Pour a fresh portion of each buffer and let them stand together until they have the same
-          temperature. Never pour back. Do not wipe the glass, blot it.
+          Pour a fresh portion of each standard and let them stand together until they have the same
+          temperature. Never pour back. Blot the probe, do not wipe it. The bottles' safety sheets and your
+          local rules decide how to handle and discard them.
         </span>
       </p>
     </main>
-  );
-}
-
-interface ShelfLot {
-  condition: { state: string; sentence: string };
-}
-
-function BufferChoice({
-  label,
-  name,
-  id,
-  options,
-  onChange,
-  lot,
-  clearable = false,
-}: {
-  label: string;
-  name: string;
-  id: string | undefined;
-  options: { value: string; label: string; disabled: boolean }[];
-  onChange(id: string | undefined): void;
-  lot: ShelfLot | undefined;
-  clearable?: boolean;
-}) {
-  return (
-    <div className="field">
-      <span className="label">{label}</span>
-      <input type="hidden" name={name} value={id ?? ""} />
-      <Select
-        aria-label={label}
-        size="large"
-        style={{ width: "100%" }}
-        placeholder="Choose a bottle"
-        value={id ?? null}
-        options={options}
-        allowClear={clearable}
-        onChange={(next: string | null | undefined) => onChange(next ?? undefined)}
-      />
-      <div className="hint">
-        {lot && (
-          <>
-            <VerdictMark verdict={lot.condition.state === "good" ? "sound" : "qualified"} size={13} />{" "}
-            {lot.condition.sentence}
-          </>
-        )}
-      </div>
-    </div>
   );
 }

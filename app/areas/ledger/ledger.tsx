@@ -3,6 +3,7 @@ import { Input, Select, Table, type TableColumnType } from "antd";
 import { useCallback } from "react";
 import { Form, Link, useLoaderData, useNavigate, useSearchParams } from "react-router";
 import { formatNumber } from "../../../core/quantity/format";
+import { measurandFacts, measurands } from "../../../core/quantity/measurand";
 import { dbContext } from "../../server/contexts.server";
 import { dayBounds } from "../../server/day.server";
 import { listMeters } from "../../server/meters.server";
@@ -105,20 +106,23 @@ export default function Ledger() {
         render: (_, r) => <span className="m">{r.sample}</span>,
       },
       {
+        key: "parameter",
+        title: "What",
+        sorter: true,
+        render: (_, r) => measurandFacts[r.parameter].name,
+      },
+      {
         key: "value",
-        title: "pH",
+        title: "Value",
         sorter: true,
         align: "right" as const,
         render: (_, r) => (
-          <span className="m ledger-value">{r.value === null ? "–" : formatNumber(r.value, 2)}</span>
-        ),
-      },
-      {
-        key: "temperature",
-        title: "°C",
-        align: "right" as const,
-        render: (_, r) => (
-          <span className="m">{r.temperature_c === null ? "" : formatNumber(r.temperature_c, 1)}</span>
+          <span className="nowrap">
+            <span className="m ledger-value">
+              {r.value === null ? "–" : formatNumber(r.value, measurandFacts[r.parameter].decimals)}
+            </span>{" "}
+            <small className="quiet">{r.unit}</small>
+          </span>
         ),
       },
       {
@@ -186,6 +190,14 @@ export default function Ledger() {
             value={query.meter ?? null}
             options={meters}
             onChange={(v) => filter("meter", v ?? undefined)}
+          />
+          <Select
+            aria-label="What was measured"
+            placeholder="Everything"
+            allowClear
+            value={query.parameter ?? null}
+            options={measurands.map((value) => ({ value, label: measurandFacts[value].name }))}
+            onChange={(v) => filter("parameter", v ?? undefined)}
           />
           <Select
             aria-label="Verdict"

@@ -1,39 +1,58 @@
-import { Checkbox, Segmented } from "antd";
+import { Checkbox, Segmented, Select } from "antd";
 import { useFetcher } from "react-router";
-import type { PhFault } from "../../../core/simulation/phMeter";
+import type { Measurand } from "../../../core/quantity/measurand";
+import { type Fault, type FaultKind, faultFacts, faultsOf, usualFault } from "../../../core/simulation/fault";
+import type { Place } from "../../server/outside.server";
 
-const faultWords: Record<PhFault, string> = {
-  "aged-glass": "Aged glass: low slope, slow",
-  "clogged-junction": "Clogged junction: offset",
-  "cracked-glass": "Cracked glass: no slope",
-  "old-buffer-10": "Buffer 10 stood open",
-  "swapped-buffers": "First two buffers swapped",
-};
-
-/** This instrument is a stand-in; its faults can be switched on to see what Brintel makes of them. */
+/** This instrument is a stand-in; its faults and what is around its probe can be changed to see what Brintel makes of it. */
 export function SimulatedInstrument({
   meterId,
   device,
 }: {
   meterId: string;
-  device: { faults: PhFault[]; speed: number; medium: string };
+  device: {
+    measurands: Measurand[];
+    faults: Fault[];
+    speed: number;
+    medium: string;
+    follows: boolean;
+    places: Place[];
+  };
 }) {
   const fetcher = useFetcher();
-  const change = (body: { faults?: PhFault[]; speed?: number }) =>
+  const change = (body: Record<string, string | number | boolean | Fault[]>) =>
     fetcher.submit(body, { method: "post", action: `/devices/${meterId}`, encType: "application/json" });
-  const toggle = (fault: PhFault, on: boolean) =>
-    change({ faults: on ? [...device.faults, fault] : device.faults.filter((f) => f !== fault) });
+  const toggle = (kind: FaultKind, on: boolean) =>
+    change({
+      faults: on ? [...device.faults, usualFault(kind)] : device.faults.filter((f) => f.kind !== kind),
+    });
   return (
     <div className="simulated">
       <p className="quiet small">
-        The signal comes from a simulated electrode that ships with Brintel. Its probe is in:{" "}
+        The signal comes from simulated sensors that ship with Brintel. The probe is in:{" "}
         <b>{device.medium}</b>.
       </p>
+      <h3>Outside</h3>
+      <Checkbox checked={device.follows} onChange={(e) => change({ follows: e.target.checked })}>
+        The probe goes where I tick
+      </Checkbox>
+      <Select
+        aria-label="Put the probe into"
+        size="large"
+        style={{ width: "100%", marginTop: 8 }}
+        placeholder="Put the probe into …"
+        value={null}
+        options={device.places}
+        onChange={(put: string | null) => put && change({ put })}
+      />
       <h3>Faults</h3>
-      {(Object.keys(faultWords) as PhFault[]).map((fault) => (
-        <div key={fault} style={{ minHeight: 40 }}>
-          <Checkbox checked={device.faults.includes(fault)} onChange={(e) => toggle(fault, e.target.checked)}>
-            {faultWords[fault]}
+      {device.measurands.flatMap(faultsOf).map((kind) => (
+        <div key={kind} style={{ minHeight: 40 }}>
+          <Checkbox
+            checked={device.faults.some((f) => f.kind === kind)}
+            onChange={(e) => toggle(kind, e.target.checked)}
+          >
+            {faultFacts[kind].words}
           </Checkbox>
         </div>
       ))}

@@ -1,22 +1,27 @@
 import "../../shared/bench/bench.css";
-import { lazy } from "react";
-import { Link, useLoaderData } from "react-router";
-import { slopeForecast } from "../../../core/calibration/validity";
-import { formatNumber } from "../../../core/quantity/format";
-import { calibrationsOf } from "../../server/calibrations.server";
-import { dbContext } from "../../server/contexts.server";
+import { Input } from "antd";
+import { useState } from "react";
+import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
+import { serviceKinds, serviceSchema } from "../../../core/bench/service";
+import { localDate } from "../../../core/calibration/validity";
+import { measurandFacts } from "../../../core/quantity/measurand";
+import { calibrationsOf, latestCalibrations, meterTrends } from "../../server/calibrations.server";
+import { checksOf } from "../../server/checks.server";
+import { dbContext, personContext } from "../../server/contexts.server";
 import { findDevice } from "../../server/devices.server";
-import { findMeter } from "../../server/meters.server";
+import { dueList } from "../../server/due.server";
+import { fieldErrors, textField } from "../../server/forms.server";
+import { findMeter, recordService, serviceLog } from "../../server/meters.server";
+import { placesFor } from "../../server/outside.server";
 import { rulesInForce } from "../../server/rules.server";
-import { InBrowser } from "../../shared/charts/InBrowser";
+import { ChoiceField } from "../../shared/ChoiceField";
 import { DueMark } from "../../shared/DueMark";
 import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
+import { TrendStory } from "../../shared/TrendStory";
 import { showTime } from "../../shared/time";
 import { VerdictMark } from "../../shared/VerdictMark";
 import type { Route } from "./+types/meter";
 import { SimulatedInstrument } from "./SimulatedInstrument";
-
-const SlopeChart = lazy(() => import("../../shared/charts/SlopeChart"));
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.meter.code ?? "Meter"} · Brintel` },
@@ -27,31 +32,56 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   const meter = await findMeter(db, params.meterId);
   if (!meter) throw new Response("No such meter", { status: 404 });
   const { rules } = await rulesInForce(db);
-  const calibrations = await calibrationsOf(db, meter.id, 60);
+  const now = new Date().toISOString();
   const device = await findDevice(db, meter.id);
-  // A swapped pair of buffers says nothing about the probe's age.
-  const slopes = calibrations
-    .filter((c) => c.slope_percent > 50)
-    .map((c) => ({ at: c.finished_at, slope_percent: c.slope_percent }))
-    .reverse();
   return {
     meter,
-    rules,
-    now: new Date().toISOString(),
-    calibrations,
-    slopes,
-    forecast: slopeForecast(slopes.slice(-24), rules.ph.slope_sound_percent[0]),
+    zone: rules.zone,
+    now,
+    today: localDate(now, rules.zone),
+    calibrations: await calibrationsOf(db, meter.id, 15),
+    latest: await latestCalibrations(db, meter.id),
+    checks: await checksOf(db, meter.id, 10),
+    trends: await meterTrends(db, meter, rules),
+    due: (await dueList(db, now)).filter((d) => d.meter_id === meter.id),
+    log: await serviceLog(db, meter.id, 20),
     device: device
-      ? { faults: device.state.truth.faults, speed: device.speed, medium: device.state.medium.label }
+      ? {
+          measurands: meter.channels.map((c) => c.measurand),
+          faults: device.state.faults,
+          speed: device.speed,
+          medium: device.state.medium.label,
+          follows: device.follows,
+          places: await placesFor(db, meter),
+        }
       : null,
   };
 }
 
+/** Writes what was done to the meter or its sensor. */
+export async function action({ request, params, context }: Route.ActionArgs) {
+  const db = context.get(dbContext);
+  const meter = await findMeter(db, params.meterId);
+  if (!meter) throw new Response("No such meter", { status: 404 });
+  const form = await request.formData();
+  const now = new Date().toISOString();
+  const parsed = serviceSchema.safeParse({
+    kind: textField(form, "kind"),
+    measurand: textField(form, "measurand"),
+    on_date: textField(form, "on_date"),
+    code: textField(form, "code"),
+    note: textField(form, "note"),
+  });
+  if (!parsed.success) return data({ errors: fieldErrors(parsed.error), at: "" }, { status: 422 });
+  await recordService(db, meter, parsed.data, context.get(personContext).id, now);
+  return data({ errors: {} as Record<string, string>, at: now });
+}
+
 export default function MeterPage() {
-  const { meter, rules, now, calibrations, slopes, forecast, device } = useLoaderData<typeof loader>();
-  const last = calibrations[0];
-  const ready = last !== undefined && last.verdict !== "failed" && last.valid_until >= now;
-  const [low, high] = rules.ph.slope_sound_percent;
+  const { meter, zone, now, latest, due, device, trends } = useLoaderData<typeof loader>();
+  const next = due.find((d) => d.when === "now" && d.kind !== "lot");
+  const failed = latest.some((c) => c.verdict === "failed");
+  const worst = latest.some((c) => c.verdict === "qualified") ? "qualified" : "sound";
   return (
     <>
       <main>
@@ -59,86 +89,53 @@ export default function MeterPage() {
           {meter.code} · {meter.name}
         </h1>
         <p className="sub">
-          {meter.display === "signal" ? "Shows mV and pH" : "Shows only pH"}, used{" "}
-          {meter.place === "bench" ? "at the bench" : "in the field"}. Probe in use since{" "}
-          {showTime(`${meter.probe_installed_on}T12:00:00Z`, rules.zone, "day")}.
+          {meter.channels.map((c) => measurandFacts[c.measurand].name).join(", ")}, used{" "}
+          {meter.place === "bench" ? "at the bench" : "in the field"}.
+          {meter.channels.every((c) => c.display === "value") && " Shows only finished values."}
         </p>
         <div className="headline">
-          {last && (ready || last.verdict === "failed") ? (
-            <VerdictMark verdict={last.verdict} size={30} />
+          {next || latest.length === 0 ? (
+            failed ? (
+              <VerdictMark verdict="failed" size={30} />
+            ) : (
+              <DueMark size={30} />
+            )
           ) : (
-            <DueMark size={30} />
+            <VerdictMark verdict={worst} size={30} />
           )}
-          {!last
-            ? "Never calibrated."
-            : last.verdict === "failed"
-              ? "The last calibration failed. Do not use this meter."
-              : ready
-                ? `Ready: ${last.verdict}, until ${showTime(last.valid_until, rules.zone)} today.`
-                : "Not calibrated today."}
+          {next ? `${next.title}.` : latest.length ? "Ready." : "Never calibrated."}
         </div>
+        {next && <p className="sub">Due: {next.detail}.</p>}
         <div className="actions" style={{ marginTop: 0 }}>
-          <Link to={`/meters/${meter.id}/${ready ? "read" : "calibrate"}`} className="act">
-            {ready ? "Take a reading" : `Calibrate ${meter.code}`}
+          {next ? (
+            <Link to={next.href} className="act">
+              {next.title}
+            </Link>
+          ) : (
+            <Link to={`/meters/${meter.id}/read`} className="act">
+              Take a reading
+            </Link>
+          )}
+          <Link
+            to={`/meters/${meter.id}/${next?.kind === "calibrate" ? "read" : "calibrate"}`}
+            className="calm"
+          >
+            {next?.kind === "calibrate" ? "Take a reading all the same" : "Calibrate again"}
           </Link>
-          <Link to={`/meters/${meter.id}/${ready ? "calibrate" : "read"}`} className="calm">
-            {ready ? "Calibrate again" : "Take a reading all the same"}
+          <Link to={`/meters/${meter.id}/check`} className="calm">
+            Check without adjusting
           </Link>
         </div>
-        {slopes.length > 1 && (
-          <section className="sheet" style={{ marginTop: 20 }}>
-            <h2>{meter.display === "signal" ? "Slope" : "Apparent slope, as found"}</h2>
-            <div style={{ height: 170, position: "relative" }}>
-              <InBrowser>
-                <SlopeChart slopes={slopes} low={low} high={high} zone={rules.zone} />
-              </InBrowser>
-            </div>
-            <p className="quiet" style={{ margin: "8px 0 0" }}>
-              {forecast
-                ? `Leaves ${low} % around ${showTime(forecast, rules.zone, "day")} if it goes on like this. Order a probe before.`
-                : `No fall that would leave ${low} % within a year.`}
-            </p>
-          </section>
+        {trends.map(({ measurand, trend }) =>
+          trend.history.length > 1 ? (
+            <section className="sheet measurand-sheet" key={measurand} style={{ marginTop: 18 }}>
+              <h2>{measurandFacts[measurand].name}</h2>
+              <TrendStory trend={trend} zone={zone} height={150} />
+            </section>
+          ) : null,
         )}
-        {calibrations.length > 0 && (
-          <section style={{ marginTop: 22 }}>
-            <h2>Calibrations</h2>
-            <div className="scroll-x">
-              <table className="figures">
-                <thead>
-                  <tr>
-                    <th>When</th>
-                    <th>Verdict</th>
-                    <th className="r">Slope</th>
-                    <th className="r">Offset</th>
-                    <th>Between buffers</th>
-                    <th>By</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {calibrations.slice(0, 15).map((c) => (
-                    <tr key={c.id}>
-                      <td className="nowrap">
-                        <Link to={`/calibrations/${c.id}`}>
-                          {showTime(c.finished_at, rules.zone, "both")}
-                        </Link>
-                      </td>
-                      <td>
-                        <VerdictMark verdict={c.verdict} word />
-                      </td>
-                      <td className="r m nowrap">{formatNumber(c.slope_percent, 1)} %</td>
-                      <td className="r m nowrap">{formatNumber(c.offset_mv, 1)} mV</td>
-                      <td className="m nowrap">
-                        {formatNumber(c.lowest_ph, 2)} – {formatNumber(c.highest_ph, 2)}
-                      </td>
-                      <td className="nowrap">{c.by}</td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
-            </div>
-          </section>
-        )}
+        <History />
+        <ServiceForm />
       </main>
       <EvidencePanel title={device ? "Simulated instrument" : "Without a cable"}>
         {device ? (
@@ -149,16 +146,151 @@ export default function MeterPage() {
             before and after adjusting.
           </p>
         )}
-        <h3>Limits in force</h3>
+        <h3>Sensors</h3>
         <Rows
-          rows={[
-            ["Slope, sound", `${low} – ${high} %`],
-            ["Slope, with a note", `${rules.ph.slope_usable_percent.join(" – ")} %`],
-            ["Offset, sound", `±${rules.ph.offset_sound_mv} mV`],
-            ["Check buffer", `±${rules.ph.check_ph[meter.place]} pH`],
-          ]}
+          rows={meter.channels.map((c) => [
+            measurandFacts[c.measurand].name,
+            `since ${showTime(`${c.sensor_since}T12:00:00Z`, zone, "day")}`,
+          ])}
         />
+        <p className="quiet small">
+          {latest.map(
+            (c) =>
+              `${measurandFacts[c.measurand].name}: ${c.valid_until >= now ? "valid until" : "ended"} ${showTime(c.valid_until, zone, "both")}. `,
+          )}
+        </p>
       </EvidencePanel>
     </>
+  );
+}
+
+function History() {
+  const { calibrations, checks, log, zone } = useLoaderData<typeof loader>();
+  return (
+    <>
+      {calibrations.length > 0 && (
+        <section style={{ marginTop: 22 }}>
+          <h2>Calibrations</h2>
+          <div className="scroll-x">
+            <table className="figures">
+              <thead>
+                <tr>
+                  <th>When</th>
+                  <th>What</th>
+                  <th>Verdict</th>
+                  <th>Known by</th>
+                  <th>By</th>
+                </tr>
+              </thead>
+              <tbody>
+                {calibrations.map((c) => (
+                  <tr key={c.id}>
+                    <td className="nowrap">
+                      <Link to={`/calibrations/${c.work_id}`}>{showTime(c.finished_at, zone, "both")}</Link>
+                    </td>
+                    <td>{measurandFacts[c.measurand].name}</td>
+                    <td>
+                      <VerdictMark verdict={c.verdict} word />
+                    </td>
+                    <td className="m">{c.headline}</td>
+                    <td className="nowrap">{c.by}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+        </section>
+      )}
+      {checks.length > 0 && (
+        <section style={{ marginTop: 22 }}>
+          <h2>Checks</h2>
+          <ul className="findings">
+            {checks.map((c) => (
+              <li key={c.id}>
+                <VerdictMark verdict={c.passed ? "sound" : "failed"} />
+                <div>
+                  <Link to={`/checks/${c.work_id}`}>
+                    {showTime(c.at, zone, "both")}, {c.moment}
+                  </Link>
+                  , {measurandFacts[c.measurand].word}
+                </div>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {log.length > 0 && (
+        <section style={{ marginTop: 22 }}>
+          <h2>Service</h2>
+          <ul className="findings">
+            {log.map((e) => (
+              <li key={e.id}>
+                <DueMark />
+                <div>
+                  {showTime(`${e.on_date}T12:00:00Z`, zone, "day")}: {serviceKinds[e.kind]}
+                  {e.measurand ? `, ${measurandFacts[e.measurand].word}` : ""}
+                  {e.note && <div className="limit">{e.note}</div>}
+                  <div className="limit">{e.by}</div>
+                </div>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </>
+  );
+}
+
+function ServiceForm() {
+  const { meter, today } = useLoaderData<typeof loader>();
+  const answer = useActionData<typeof action>();
+  const busy = useNavigation().state !== "idle";
+  const [kind, setKind] = useState<string>("cleaned");
+  const errors = answer?.errors ?? {};
+  return (
+    <details style={{ marginTop: 22 }}>
+      <summary className="calm">Write down what was done to it</summary>
+      <Form method="post" className="form sheet" key={answer?.at ?? ""} style={{ marginTop: 10 }}>
+        <div className="two">
+          <ChoiceField
+            name="kind"
+            label="What was done"
+            initial={kind}
+            onChoose={setKind}
+            wrong={errors.kind}
+            options={Object.entries(serviceKinds).map(([value, label]) => ({ value, label }))}
+          />
+          <ChoiceField<string>
+            name="measurand"
+            label="To which sensor"
+            initial={meter.channels[0]?.measurand ?? ""}
+            options={meter.channels.map((c) => ({
+              value: c.measurand,
+              label: measurandFacts[c.measurand].name,
+            }))}
+          />
+        </div>
+        <div className="two">
+          <div className="field">
+            <label htmlFor="on_date">When</label>
+            <Input id="on_date" name="on_date" type="date" size="large" defaultValue={today} max={today} />
+            {errors.on_date && <div className="wrong">{errors.on_date}</div>}
+          </div>
+          <div className="field">
+            <label htmlFor="note">Note</label>
+            <Input id="note" name="note" size="large" />
+            {errors.note && <div className="wrong">{errors.note}</div>}
+          </div>
+        </div>
+        {(kind === "sensor-changed" || kind === "membrane-changed") && (
+          <p className="quiet small">
+            This ends the calibration in force: the new one is calibrated before its first reading.
+          </p>
+        )}
+        <button type="submit" className="act small" disabled={busy}>
+          Write it down
+        </button>
+      </Form>
+    </details>
   );
 }

@@ -1,7 +1,8 @@
 import { Link, useLoaderData } from "react-router";
-import { formatNumber } from "../../../core/quantity/format";
+import { type Measurand, measurandFacts } from "../../../core/quantity/measurand";
 import { latestCalibrations } from "../../server/calibrations.server";
 import { dbContext } from "../../server/contexts.server";
+import { dueList } from "../../server/due.server";
 import { listMeters } from "../../server/meters.server";
 import { rulesInForce } from "../../server/rules.server";
 import { DueMark } from "../../shared/DueMark";
@@ -13,16 +14,48 @@ export const meta: Route.MetaFunction = () => [{ title: "Meters · Brintel" }];
 
 export async function loader({ context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
-  const [meters, latest, { rules }] = await Promise.all([
+  const now = new Date().toISOString();
+  const [meters, latest, due, { rules }] = await Promise.all([
     listMeters(db),
     latestCalibrations(db),
+    dueList(db, now),
     rulesInForce(db),
   ]);
   return {
-    now: new Date().toISOString(),
+    now,
     zone: rules.zone,
-    meters: meters.map((meter) => ({ meter, calibration: latest.get(meter.id) ?? null })),
+    meters: meters.map((meter) => ({
+      id: meter.id,
+      code: meter.code,
+      name: meter.name,
+      lines: meter.channels.map(({ measurand }) => ({
+        measurand,
+        calibration: latest.find((c) => c.meter_id === meter.id && c.measurand === measurand) ?? null,
+      })),
+      due: due.filter((d) => d.meter_id === meter.id && d.when === "now"),
+    })),
   };
+}
+
+type Line = Awaited<ReturnType<typeof loader>>["meters"][number]["lines"][number];
+
+/** How one measurand of a meter stands: its newest calibration, and whether it still counts. */
+function LineState({ line, now, zone }: { line: Line; now: string; zone: string }) {
+  const c = line.calibration;
+  const ended = c !== null && c.valid_until < now;
+  return (
+    <li>
+      {c && !ended ? <VerdictMark verdict={c.verdict} size={15} /> : <DueMark size={15} />}
+      <span>{measurandFacts[line.measurand].name}</span>
+      <span className="quiet small">
+        {!c
+          ? "never"
+          : c.verdict === "failed"
+            ? "failed: do not use"
+            : `${c.headline}${ended ? `, ended ${showTime(c.valid_until, zone, "both")}` : `, until ${showTime(c.valid_until, zone, "both")}`}`}
+      </span>
+    </li>
+  );
 }
 
 export default function Meters() {
@@ -32,30 +65,36 @@ export default function Meters() {
       <div className="pagehead">
         <h1>Meters</h1>
         <Link to="/meters/new" className="calm strong">
-          Register a meter
+          Register an instrument
         </Link>
       </div>
-      <ul className="list">
-        {meters.map(({ meter, calibration: c }) => {
-          const ready = c !== null && c.verdict !== "failed" && c.valid_until >= now;
+      <ul className="list meters-list">
+        {meters.map((meter) => {
+          const next = meter.due[0];
+          const reads = meter.lines.some((l) => readable.has(l.measurand));
           return (
             <li key={meter.id}>
-              {c ? <VerdictMark verdict={c.verdict} size={20} /> : <DueMark size={20} />}
+              <span aria-hidden="true" />
               <div>
                 <Link to={`/meters/${meter.id}`} className="name plainlink">
                   {meter.code} · {meter.name}
                 </Link>
-                <div className="quiet small">
-                  {c
-                    ? `${c.verdict}, ${showTime(c.finished_at, zone, "both")}${ready ? "" : c.verdict === "failed" ? ": do not use" : ": not calibrated today"}`
-                    : "never calibrated"}
-                </div>
+                <ul className="lines">
+                  {meter.lines.map((line) => (
+                    <LineState key={line.measurand} line={line} now={now} zone={zone} />
+                  ))}
+                </ul>
               </div>
-              <div className="value">
-                {c ? formatNumber(c.slope_percent, 1) : "–"} <small>% slope</small>
-              </div>
-              <Link to={`/meters/${meter.id}/${ready ? "read" : "calibrate"}`} className="calm strong go">
-                {ready ? "Take a reading" : "Calibrate"}
+              <span />
+              <Link
+                to={next?.href ?? (reads ? `/meters/${meter.id}/read` : `/meters/${meter.id}/calibrate`)}
+                className="calm strong go"
+              >
+                {next
+                  ? next.title.replace(new RegExp(`( of)? ${meter.code}$`), "")
+                  : reads
+                    ? "Take a reading"
+                    : "Check"}
               </Link>
             </li>
           );
@@ -65,3 +104,6 @@ export default function Meters() {
     </main>
   );
 }
+
+/** What a sample can be read with; a photometer and a burette belong to analyses. */
+const readable = new Set<Measurand>(["ph", "conductivity", "oxygen", "redox", "temperature"]);

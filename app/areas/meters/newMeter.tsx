@@ -1,8 +1,9 @@
 import { data, Form, redirect, useActionData, useNavigation } from "react-router";
 import { localDate } from "../../../core/calibration/validity";
 import { dbContext, personContext } from "../../server/contexts.server";
-import { fieldErrors, textField } from "../../server/forms.server";
-import { addMeter, newMeterSchema } from "../../server/meters.server";
+import { fieldErrors } from "../../server/forms.server";
+import { meterFromForm } from "../../server/meterForm.server";
+import { addMeter } from "../../server/meters.server";
 import { MeterFields } from "../../shared/MeterFields";
 import type { Route } from "./+types/newMeter";
 
@@ -11,15 +12,7 @@ export const meta: Route.MetaFunction = () => [{ title: "Register a meter · Bri
 export const loader = () => ({ today: localDate(new Date().toISOString(), "UTC") });
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const form = await request.formData();
-  const parsed = newMeterSchema.safeParse({
-    code: textField(form, "code"),
-    name: textField(form, "name"),
-    display: textField(form, "display"),
-    place: textField(form, "place"),
-    has_cable: form.get("has_cable") === "on",
-    probe_installed_on: textField(form, "probe_installed_on"),
-  });
+  const parsed = meterFromForm(await request.formData());
   if (!parsed.success) return data({ errors: fieldErrors(parsed.error) }, { status: 422 });
   const now = new Date().toISOString();
   const meter = await addMeter(context.get(dbContext), parsed.data, context.get(personContext).id, now);
@@ -33,8 +26,8 @@ export default function NewMeter({ loaderData }: Route.ComponentProps) {
   const busy = useNavigation().state !== "idle";
   return (
     <main className="narrow">
-      <h1>Register a meter</h1>
-      <p className="sub">A pH meter, with the probe that is on it now.</p>
+      <h1>Register an instrument</h1>
+      <p className="sub">With the probe that is on it now.</p>
       <Form method="post" className="form sheet">
         <MeterFields errors={answer?.errors ?? {}} today={loaderData.today} />
         <button type="submit" className="act" disabled={busy}>

@@ -1,19 +1,30 @@
 import {
   type MeterReadingEvent,
   type MeterReadingState,
-  portionPh,
+  portionValue,
   readingOutcome,
+  reportValue,
 } from "../../../core/analysis/meterReading";
-import { phFromMv } from "../../../core/calibration/phFit";
+import { showDuplicateRule } from "../../../core/quality/duplicates";
 import { formatNumber } from "../../../core/quantity/format";
+import { magnitudeSlip } from "../../../core/quantity/magnitude";
+import { formatMeasured, type Measurand, measurandFacts } from "../../../core/quantity/measurand";
 import type { LoadedReading } from "../../server/readingPage.server";
 import { StationBench, type StationMoves } from "../../shared/bench/StationBench";
 import type { Bench } from "../../shared/bench/useBench";
+import { usualOxygenSpan } from "../../shared/bench/useDeviceStream";
 import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
 import { showTime } from "../../shared/time";
 import { VerdictMark } from "../../shared/VerdictMark";
 
 const ordinals = ["first", "second", "third"];
+const times = { 2: "twice", 3: "three times" } as const;
+
+/** What an oxygen sensor gave in air when it was calibrated. */
+function oxygenSpanOf(state: MeterReadingState): number {
+  const oxygen = state.calibrations.find((c) => c.measurand === "oxygen")?.coefficients;
+  return oxygen?.kind === "oxygen" ? oxygen.span_signal - oxygen.zero_signal : usualOxygenSpan;
+}
 
 export function ReadingBench({
   loaded,
@@ -29,32 +40,45 @@ export function ReadingBench({
   onAbandon(): void;
 }) {
   const { meter, rules, work } = loaded;
-  const { calibration } = state;
-  const { values, outcome } = readingOutcome(state);
+  const first = state.measurands[0] as Measurand;
+  const several = state.measurands.length > 1;
   const stations = state.stations.map((station, i) => {
-    const ph = portionPh(state, station);
+    const value = portionValue(state, station, first);
     return {
       ...station,
-      label: ph === null ? `${i + 1}` : formatNumber(ph, 2),
-      below: ph === null ? `${ordinals[i]} portion` : "kept",
-      rinseWords: `Rinse the probe with pure water, then with the sample. Blot it, do not wipe the glass.`,
-      placeWords: `Pour the ${ordinals[i]} portion of ${state.sample} and put the probe in, below the surface, without bubbles.`,
+      measurands: state.measurands,
+      label: value === null || several ? `${i + 1}` : formatNumber(value, measurandFacts[first].decimals),
+      below:
+        value === null
+          ? `${ordinals[i]} portion`
+          : several
+            ? state.measurands
+                .map((m) => formatMeasured(portionValue(state, station, m) ?? Number.NaN, m))
+                .join(" · ")
+            : "kept",
+      rinseWords: `Rinse the probe with pure water, then ${times[rules.calibration.rinses]} with the sample. Blot it, do not wipe.`,
+      placeWords: `Pour the ${ordinals[i]} portion of ${state.sample} and put the probe in, below the surface, without bubbles.${state.measurands.includes("oxygen") ? " Keep the water moving past the membrane." : ""}`,
       inWords: "The probe is in the sample",
       adjustable: false,
       skipWords: null,
     };
   });
-  const toPh = (mv: number, temperatureC: number) =>
-    calibration?.basis === "signal"
-      ? phFromMv(mv, temperatureC, calibration.slope_percent, calibration.offset_mv)
-      : null;
-  const shown = values.map((v) => formatNumber(v, 2)).join(", ");
+  const toValue = (measurand: Measurand, signal: number, temperatureC: number) =>
+    reportValue(state, { measurand, signal, displayed: null }, temperatureC);
+  const guard = (measurand: Measurand, value: number, temperatureC: number) => {
+    const shown =
+      measurand === "oxygen" ? reportValue(state, typedAs(state, measurand, value), temperatureC) : value;
+    return magnitudeSlip(shown ?? value, loaded.usual[measurand] ?? null, measurand);
+  };
   return (
     <>
       <main>
         <div className="pagehead bench-head">
           <div>
-            <h1>{state.site.name}, pH</h1>
+            <h1>
+              {state.site.name}
+              {several ? "" : `, ${measurandFacts[first].name}`}
+            </h1>
             <p className="sub">
               Sample {state.sample} with {meter.code}, in duplicate.
               {state.stations.length > 2 && " The first two disagree: a third decides."}
@@ -66,58 +90,79 @@ export function ReadingBench({
         </div>
         <StationBench
           workId={work.id}
-          meter={meter}
+          meter={state.meter}
           stations={stations}
-          rule={rules.ph.steady}
+          rules={rules}
+          oxygenSpan={oxygenSpanOf(state)}
           moves={moves}
           canUndo={bench.canUndo}
           trouble={bench.trouble}
           unsent={bench.unsent}
           finishWords="Judge this reading"
-          toPh={toPh}
+          toValue={toValue}
+          guard={guard}
         >
-          {outcome.mean === null
-            ? `${shown}: no two agree within ${state.duplicate_ph} pH. Collect a new sample after this.`
-            : `${shown}: ${formatNumber(outcome.difference, 2)} pH apart. The mean is pH ${formatNumber(outcome.mean, 2)}.`}
+          <ul className="outcomes">
+            {state.measurands.map((m) => (
+              <li key={m}>{outcomeWords(state, m)}</li>
+            ))}
+          </ul>
         </StationBench>
       </main>
       <EvidencePanel title="What this reading will rest on">
         <h3>Calibration in force</h3>
-        {calibration ? (
-          <Rows
-            rows={[
-              [
-                showTime(calibration.finished_at, rules.zone, "both"),
-                <VerdictMark key="v" verdict={calibration.verdict} word />,
-              ],
-              ["Slope", `${formatNumber(calibration.slope_percent, 1)} %`],
-              ["Offset", `${formatNumber(calibration.offset_mv, 1)} mV`],
-              [
-                "Between buffers",
-                `${formatNumber(calibration.lowest_ph, 2)} – ${formatNumber(calibration.highest_ph, 2)}`,
-              ],
-            ]}
-          />
-        ) : (
-          <p className="quiet">None. This reading will be held until there is one.</p>
-        )}
-        <h3>Portions so far</h3>
-        {values.length ? (
-          <Rows rows={values.map((v, i) => [ordinals[i], `pH ${formatNumber(v, 3)}`])} />
-        ) : (
-          <p className="quiet">None yet.</p>
-        )}
+        {state.measurands.map((m) => {
+          const calibration = state.calibrations.find((c) => c.measurand === m);
+          return calibration ? (
+            <Rows
+              key={m}
+              rows={[
+                [
+                  several ? measurandFacts[m].name : showTime(calibration.finished_at, rules.zone, "both"),
+                  <VerdictMark key="v" verdict={calibration.verdict} word />,
+                ],
+                ["Known by", calibration.headline],
+              ]}
+            />
+          ) : (
+            <p className="quiet" key={m}>
+              {measurandFacts[m].name}: none.
+            </p>
+          );
+        })}
         <h3>House rules in force</h3>
         <p className="quiet small">
-          Duplicates at most {state.duplicate_ph} pH apart; otherwise a third portion, and any two that agree
-          count. The mean is reported.
+          Duplicates{" "}
+          {state.measurands
+            .map(
+              (m) =>
+                `${several ? `of ${measurandFacts[m].word} ` : ""}${showDuplicateRule(state.duplicates[m] ?? { kind: "relative", limit: 20 }, m)}`,
+            )
+            .join(", ")}
+          ; otherwise a third portion, and any two that agree count. The mean is reported.
         </p>
         <h3>Careful</h3>
         <p className="quiet small">
-          Gloves on; wash your hands after handling unknown water. Unreacted sample may go back to the water
-          it came from.
+          Gloves on; wash your hands after handling unknown water. Deep or moving water: never alone.
+          Unreacted sample may go back to the water it came from.
         </p>
       </EvidencePanel>
     </>
   );
+}
+
+/** A typed value as the capture will hold it: a signal or a display, as the meter shows. */
+function typedAs(state: MeterReadingState, measurand: Measurand, value: number) {
+  const signal = state.meter.channels.find((c) => c.measurand === measurand)?.display === "signal";
+  return { measurand, signal: signal ? value : null, displayed: signal ? null : value };
+}
+
+function outcomeWords(state: MeterReadingState, measurand: Measurand): string {
+  const { values, outcome } = readingOutcome(state, measurand);
+  const facts = measurandFacts[measurand];
+  const shown = values.map((v) => formatMeasured(v, measurand)).join(", ");
+  const rule = state.duplicates[measurand];
+  return outcome.mean === null
+    ? `${shown}: no two agree within ${rule ? showDuplicateRule(rule, measurand) : "the rule"}. Collect a new sample after this.`
+    : `${shown}: ${formatNumber(outcome.difference, facts.decimals)} ${facts.unit} apart, the mean is ${formatMeasured(outcome.mean, measurand)}.`;
 }

@@ -1,9 +1,11 @@
 import "../../shared/bench/bench.css";
-import { Link } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import type { MeterReadingState } from "../../../core/analysis/meterReading";
-import { worstFirst } from "../../../core/quality/finding";
+import { type Verdict, worstFirst } from "../../../core/quality/finding";
 import { formatNumber } from "../../../core/quantity/format";
+import { measurandFacts } from "../../../core/quantity/measurand";
 import type { LoadedReading } from "../../server/readingPage.server";
+import type { Reading } from "../../server/readings.server";
 import { ReadingEvidencePanel } from "../../shared/ReadingEvidence";
 import { showTime } from "../../shared/time";
 import { VerdictMark } from "../../shared/VerdictMark";
@@ -14,14 +16,17 @@ const verdictWords = {
   held: "Held: something must be done first.",
   void: "Void.",
 };
+const rank: Verdict[] = ["sound", "qualified", "held", "void"];
 
-/** A judged reading: the number, its verdict, and the next action if there is one. */
+/** A judged sample: each number with its verdict, and the next action if there is one. */
 export function ReadingReport({ loaded, state }: { loaded: LoadedReading; state: MeterReadingState }) {
-  const { meter, rules, finished, judgements } = loaded;
-  if (!finished) {
+  const { meter, rules, finished, judgements, control } = loaded;
+  const [query] = useSearchParams();
+  const first = finished[0];
+  if (!first) {
     return (
       <main className="narrow">
-        <h1>{state.site.name}, pH</h1>
+        <h1>{state.site.name}</h1>
         <p className="sub">
           {state.status === "abandoned" ? "This reading was given up. Nothing was judged." : "Being judged …"}
         </p>
@@ -33,57 +38,47 @@ export function ReadingReport({ loaded, state }: { loaded: LoadedReading; state:
       </main>
     );
   }
-  const todo = worstFirst(finished.findings).filter((f) => f.severity !== "ok");
+  const verdict = finished.reduce<Verdict>(
+    (w, r) => (rank.indexOf(r.verdict) > rank.indexOf(w) ? r.verdict : w),
+    "sound",
+  );
+  const chosen = finished.find((r) => r.parameter === query.get("of")) ?? first;
   return (
     <>
       <main>
-        <h1>{finished.site}, pH</h1>
+        <h1>
+          {first.site}
+          {finished.length === 1 ? `, ${measurandFacts[first.parameter].name}` : ""}
+        </h1>
         <p className="sub">
-          Sample {finished.sample} · {meter.code} · {showTime(finished.taken_at, rules.zone, "both")} ·{" "}
-          {finished.by}
+          Sample {first.sample} · {meter.code} · {showTime(first.taken_at, rules.zone, "both")} · {first.by}
         </p>
         <div className="headline" role="status">
-          <VerdictMark verdict={finished.verdict} size={30} />
-          {verdictWords[finished.verdict]}
+          <VerdictMark verdict={verdict} size={30} />
+          {verdictWords[verdict]}
         </div>
-        <div className="sheet">
-          <div className="resultline">
-            <div className="figure">
-              <b style={{ fontSize: 72 }}>
-                {finished.value === null ? "–" : formatNumber(finished.value, 2)} <small>pH</small>
-              </b>
-              <span>
-                {finished.value === null
-                  ? "no two portions agree"
-                  : `mean of ${finished.evidence.outcome.pair?.map((i) => formatNumber(finished.evidence.portions[i]?.ph ?? Number.NaN, 2)).join(" and ")}`}
-              </span>
-            </div>
-            {finished.temperature_c !== null && (
-              <div className="figure">
-                <b>
-                  {formatNumber(finished.temperature_c, 1)} <small>°C</small>
-                </b>
-                <span>sample</span>
-              </div>
-            )}
-          </div>
-          {todo.map((f) => (
-            <div className="diagnosis" key={f.rule}>
-              <p>
-                <b>{f.sentence}</b>
-              </p>
-              <p className="quiet small">
-                <span className="m">{f.measured}</span> · limit <span className="m">{f.limit}</span>
-              </p>
-              <p className="next">{f.action}</p>
-            </div>
-          ))}
-        </div>
+        {finished.map((r) => (
+          <ReadingSheet key={r.id} reading={r} several={finished.length > 1} chosen={r.id === chosen.id} />
+        ))}
+        {control && (
+          <p className="note control-due" role="alert">
+            <VerdictMark verdict="qualified" size={20} />
+            <span>
+              <b>{control.title}.</b> {control.detail[0]?.toUpperCase()}
+              {control.detail.slice(1)}: measure a check standard before the next sample.
+            </span>
+          </p>
+        )}
         <div className="actions">
-          <Link to={`/meters/${meter.id}/read`} className="act">
+          {control && (
+            <Link to={control.href} className="act">
+              Do the control now
+            </Link>
+          )}
+          <Link to={`/meters/${meter.id}/read`} className={control ? "calm strong" : "act"}>
             Next reading
           </Link>
-          <Link to={`/ledger?reading=${finished.id}`} className="calm">
+          <Link to={`/ledger?reading=${chosen.id}`} className="calm">
             In the ledger
           </Link>
           <Link to="/" className="calm">
@@ -91,7 +86,73 @@ export function ReadingReport({ loaded, state }: { loaded: LoadedReading; state:
           </Link>
         </div>
       </main>
-      <ReadingEvidencePanel reading={finished} judgements={judgements} zone={rules.zone} />
+      <ReadingEvidencePanel
+        reading={chosen}
+        judgements={judgements.filter((j) => j.reading_id === chosen.id)}
+        zone={rules.zone}
+      />
     </>
+  );
+}
+
+function ReadingSheet({ reading, several, chosen }: { reading: Reading; several: boolean; chosen: boolean }) {
+  const facts = measurandFacts[reading.parameter];
+  const todo = worstFirst(reading.findings).filter((f) => f.severity !== "ok");
+  const { outcome, portions } = reading.evidence;
+  const pair = outcome.pair
+    ?.map((i) => formatNumber(portions[i]?.value ?? Number.NaN, facts.decimals))
+    .join(" and ");
+  const corrected =
+    reading.measured_value !== null && reading.value !== null && reading.value !== reading.measured_value;
+  return (
+    <section className="sheet measurand-sheet" aria-label={facts.name}>
+      {several && (
+        <h2>
+          <VerdictMark verdict={reading.verdict} size={22} /> {facts.name}
+          <Link
+            to={`?of=${reading.parameter}`}
+            preventScrollReset
+            className="calm"
+            aria-current={chosen || undefined}
+          >
+            {chosen ? "evidence beside" : "see its evidence"}
+          </Link>
+        </h2>
+      )}
+      <div className="resultline">
+        <div className="figure">
+          <b className={several ? "" : "lead"}>
+            {reading.value === null ? "–" : formatNumber(reading.value, facts.decimals)}{" "}
+            <small>{reading.parameter === "conductivity" ? "µS/cm at 25 °C" : facts.unit}</small>
+          </b>
+          <span>
+            {reading.value === null
+              ? "no two portions agree"
+              : corrected
+                ? `measured ${formatNumber(reading.measured_value ?? Number.NaN, facts.decimals)}, drift taken out${reading.grade ? `, record ${reading.grade}` : ""}`
+                : `mean of ${pair}`}
+          </span>
+        </div>
+        {!several && reading.temperature_c !== null && reading.parameter !== "temperature" && (
+          <div className="figure">
+            <b>
+              {formatNumber(reading.temperature_c, 1)} <small>°C</small>
+            </b>
+            <span>sample</span>
+          </div>
+        )}
+      </div>
+      {todo.map((f, i) => (
+        <div className="diagnosis" key={`${f.rule}-${i}`}>
+          <p>
+            <b>{f.sentence}</b>
+          </p>
+          <p className="quiet small">
+            <span className="m">{f.measured}</span> · limit <span className="m">{f.limit}</span>
+          </p>
+          <p className="next">{f.action}</p>
+        </div>
+      ))}
+    </section>
   );
 }

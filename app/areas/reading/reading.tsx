@@ -13,7 +13,7 @@ import { ReadingReport } from "./ReadingReport";
 export const meta: Route.MetaFunction = () => [{ title: "Reading · Brintel" }];
 
 export const loader = ({ params, context }: Route.LoaderArgs) =>
-  loadReading(context.get(dbContext), params.workId, context.get(personContext));
+  loadReading(context.get(dbContext), params.workId, context.get(personContext), new Date().toISOString());
 
 export default function ReadingPage() {
   const loaded = useLoaderData<typeof loader>();

@@ -1,4 +1,4 @@
-import { Input, Select } from "antd";
+import { Checkbox, Input, Select } from "antd";
 import { useState } from "react";
 import {
   data,
@@ -13,9 +13,10 @@ import {
 import { ulid } from "ulid";
 import { z } from "zod";
 import { localDate } from "../../../core/calibration/validity";
-import { formatNumber } from "../../../core/quantity/format";
-import { calibrationsOf } from "../../server/calibrations.server";
+import { type Measurand, measurandFacts, measurands } from "../../../core/quantity/measurand";
+import { latestCalibrations } from "../../server/calibrations.server";
 import { dbContext, personContext } from "../../server/contexts.server";
+import { dueList } from "../../server/due.server";
 import { findMeter } from "../../server/meters.server";
 import { rulesInForce } from "../../server/rules.server";
 import { findSite, listSites } from "../../server/sites.server";
@@ -35,11 +36,19 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   if (!meter) throw new Response("No such meter", { status: 404 });
   const { rules } = await rulesInForce(db);
   const now = new Date().toISOString();
-  const [calibration] = await calibrationsOf(db, meter.id, 1);
+  const latest = await latestCalibrations(db, meter.id);
+  const due = await dueList(db, now);
   return {
     meter,
     sites: await listSites(db),
-    calibration: calibration ?? null,
+    calibrations: meter.channels.map((c) => ({
+      measurand: c.measurand,
+      calibration: latest.find((l) => l.measurand === c.measurand) ?? null,
+    })),
+    control:
+      due.find(
+        (d) => d.kind === "check" && d.moment !== "closing" && d.meter_id === meter.id && d.when === "now",
+      ) ?? null,
     now,
     today: localDate(now, rules.zone),
     zone: rules.zone,
@@ -47,9 +56,12 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   };
 }
 
+const needsLine = new Set<Measurand>(["ph", "conductivity", "oxygen"]);
+
 const startSchema = z.object({
   work: z.ulid(),
   event: z.ulid(),
+  measurands: z.array(z.enum(measurands)).min(1, { error: "Choose what to read." }),
   site: z.string().min(1, { error: "Choose where the water is from." }),
   sample: z
     .string()
@@ -62,14 +74,25 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
   const meter = await findMeter(db, params.meterId);
   if (!meter) throw new Response("No such meter", { status: 404 });
-  const parsed = startSchema.safeParse(Object.fromEntries(await request.formData()));
+  const form = await request.formData();
+  const parsed = startSchema.safeParse({ ...Object.fromEntries(form), measurands: form.getAll("measurand") });
   if (!parsed.success) return data({ message: parsed.error.issues[0]?.message ?? "" }, { status: 422 });
   const site = await findSite(db, parsed.data.site);
   if (!site) return data({ message: "This site is gone. Choose another." }, { status: 422 });
-  if (meter.display === "signal" && (await calibrationsOf(db, meter.id, 1)).length === 0) {
+  const latest = await latestCalibrations(db, meter.id);
+  const wanted = parsed.data.measurands.filter((m) => meter.channels.some((c) => c.measurand === m));
+  // Only a signal that needs a line is nothing without one; a displayed value stands for itself.
+  const missing = wanted.filter(
+    (m) =>
+      needsLine.has(m) &&
+      meter.channels.find((c) => c.measurand === m)?.display === "signal" &&
+      !latest.some((c) => c.measurand === m),
+  );
+  if (missing.length) {
+    const words = missing.map((m) => measurandFacts[m].word).join(", ");
     return data(
       {
-        message: `${meter.code} has never been calibrated, so its signal has no pH yet. Calibrate it first.`,
+        message: `${meter.code} has never been calibrated for ${words}, so its signal has no value yet. Calibrate it first.`,
       },
       { status: 422 },
     );
@@ -80,7 +103,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     by: context.get(personContext).id,
     at: new Date().toISOString(),
   };
-  await startReading(db, start, meter, site, parsed.data.sample);
+  await startReading(db, start, meter, site, parsed.data.sample, wanted);
   return redirect(`/readings/${parsed.data.work}`);
 }
 
@@ -98,7 +121,7 @@ function initials(site: string): string {
 }
 
 export default function StartReading() {
-  const { meter, sites, calibration, now, today, zone, ids } = useLoaderData<typeof loader>();
+  const { meter, sites, calibrations, control, now, today, zone, ids } = useLoaderData<typeof loader>();
   const [query] = useSearchParams();
   const answer = useActionData<typeof action>();
   const busy = useNavigation().state !== "idle";
@@ -111,8 +134,19 @@ export default function StartReading() {
   return (
     <main className="narrow">
       <h1>Take a reading with {meter.code}</h1>
-      <p className="sub">pH in duplicate: two portions, one after the other.</p>
-      <CalibrationState meter={meter} calibration={calibration} now={now} zone={zone} />
+      <p className="sub">
+        {calibrations.map((c) => measurandFacts[c.measurand].name).join(", ")} in duplicate: two portions, one
+        after the other.
+      </p>
+      {control && (
+        <p className="note">
+          <DueMark />
+          <span>
+            {control.title}: {control.detail}. <Link to={control.href}>Do it first</Link>.
+          </span>
+        </p>
+      )}
+      <CalibrationStates meter={meter} calibrations={calibrations} now={now} zone={zone} />
       {sites.length === 0 ? (
         <p className="note">
           <DueMark /> <Link to="/sites">Say first where you take your water</Link>
@@ -121,6 +155,23 @@ export default function StartReading() {
         <Form method="post" className="form sheet">
           <input type="hidden" name="work" value={ids.work} />
           <input type="hidden" name="event" value={ids.event} />
+          {calibrations.length === 1 ? (
+            <input type="hidden" name="measurand" value={calibrations[0]?.measurand} />
+          ) : (
+            <fieldset className="measurand-choice">
+              <legend>What to read</legend>
+              {calibrations.map(({ measurand, calibration }) => (
+                <Checkbox
+                  key={measurand}
+                  name="measurand"
+                  value={measurand}
+                  defaultChecked={calibration !== null || !needsLine.has(measurand)}
+                >
+                  {measurandFacts[measurand].name}
+                </Checkbox>
+              ))}
+            </fieldset>
+          )}
           <input type="hidden" name="site" value={site ?? ""} />
           <div className="field">
             <span className="label">Site</span>
@@ -131,7 +182,9 @@ export default function StartReading() {
               value={site ?? null}
               options={sites.map((s) => ({
                 value: s.id,
-                label: `${s.name} (pH ${s.expected_ph_low.toFixed(1)} – ${s.expected_ph_high.toFixed(1)} expected)`,
+                label: s.expected.ph
+                  ? `${s.name} (pH ${s.expected.ph.low.toFixed(1)} – ${s.expected.ph.high.toFixed(1)} expected)`
+                  : s.name,
               }))}
               onChange={(id: string | null) => {
                 setSite(id ?? undefined);
@@ -166,35 +219,43 @@ export default function StartReading() {
   );
 }
 
-function CalibrationState({
+type Loaded = ReturnType<typeof useLoaderData<typeof loader>>;
+
+/** What each calibration in force is worth, before anything is read with it. */
+function CalibrationStates({
   meter,
-  calibration,
+  calibrations,
   now,
   zone,
-}: Pick<ReturnType<typeof useLoaderData<typeof loader>>, "meter" | "calibration" | "now" | "zone">) {
-  const valid = calibration && calibration.verdict !== "failed" && calibration.valid_until >= now;
-  if (valid) {
+}: Pick<Loaded, "meter" | "calibrations" | "now" | "zone">) {
+  return calibrations.map(({ measurand, calibration }) => {
+    const valid = calibration && calibration.verdict !== "failed" && calibration.valid_until >= now;
+    const name = calibrations.length > 1 ? `${measurandFacts[measurand].name}: ` : "";
+    if (valid) {
+      return (
+        <p className="note" key={measurand}>
+          <VerdictMark verdict={calibration.verdict} />
+          <span>
+            {name}calibrated {showTime(calibration.finished_at, zone, "both")}, {calibration.headline}.
+          </span>
+        </p>
+      );
+    }
+    const held = needsLine.has(measurand);
     return (
-      <p className="note">
-        <VerdictMark verdict={calibration.verdict} />
+      <p className="note" key={measurand}>
+        <VerdictMark verdict={held ? "held" : "qualified"} />
         <span>
-          Calibrated {showTime(calibration.finished_at, zone, "both")}, slope{" "}
-          {formatNumber(calibration.slope_percent, 1)} %.
+          {name}
+          {!calibration
+            ? `${meter.code} has never been calibrated.`
+            : calibration.verdict === "failed"
+              ? `The last calibration of ${meter.code} failed.`
+              : `${meter.code} was last calibrated ${showTime(calibration.finished_at, zone, "both")}.`}{" "}
+          A reading now will {held ? "be held" : "carry a note"}.{" "}
+          <Link to={`/meters/${meter.id}/calibrate?of=${measurand}`}>Calibrate it first</Link>.
         </span>
       </p>
     );
-  }
-  return (
-    <p className="note">
-      <VerdictMark verdict="held" />
-      <span>
-        {!calibration
-          ? `${meter.code} has never been calibrated.`
-          : calibration.verdict === "failed"
-            ? `The last calibration of ${meter.code} failed.`
-            : `${meter.code} was last calibrated ${showTime(calibration.finished_at, zone, "both")}.`}{" "}
-        A reading now will be held. <Link to={`/meters/${meter.id}/calibrate`}>Calibrate it first</Link>.
-      </span>
-    </p>
-  );
+  });
 }

@@ -1,42 +1,281 @@
-import { useLoaderData } from "react-router";
-import { describeHouseRules } from "../../../core/quality/houseRules";
-import { dbContext } from "../../server/contexts.server";
-import { rulesInForce } from "../../server/rules.server";
+import { Input, Select } from "antd";
+import { useState } from "react";
+import { data, Form, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { localDate } from "../../../core/calibration/validity";
+import {
+  type HouseRuleField,
+  houseRuleFields,
+  houseRuleGroups,
+  isDefault,
+  type RuleChange,
+  ruleChanges,
+  rulesFromEntries,
+  ruleValue,
+  showRule,
+} from "../../../core/quality/houseRuleFields";
+import { defaultHouseRules } from "../../../core/quality/houseRules";
+import { dbContext, personContext } from "../../server/contexts.server";
+import { dayBounds } from "../../server/day.server";
+import { textField } from "../../server/forms.server";
+import { confirmRejudging, previewRejudging, type RejudgingPreview } from "../../server/rejudge.server";
+import { startRejudging } from "../../server/rejudgeRunner.server";
+import { changeRules, rulesHistory, rulesInForce } from "../../server/rules.server";
+import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
+import { RejudgingPreviewTable } from "../../shared/RejudgingPreview";
+import { showTime } from "../../shared/time";
 import type { Route } from "./+types/rules";
 
 export const meta: Route.MetaFunction = () => [{ title: "House rules · Brintel" }];
 
 export async function loader({ context }: Route.LoaderArgs) {
-  const { version, rules } = await rulesInForce(context.get(dbContext));
-  return { version, zone: rules.zone, described: describeHouseRules(rules) };
+  const db = context.get(dbContext);
+  const { version, rules } = await rulesInForce(db);
+  return {
+    version,
+    rules,
+    history: await rulesHistory(db),
+    today: localDate(new Date().toISOString(), rules.zone),
+    mayChange: context.get(personContext).role !== "read-only",
+  };
+}
+
+interface Answer {
+  errors: Record<string, string>;
+  changes: RuleChange[];
+  preview: RejudgingPreview | null;
+}
+const nothing: Answer = { errors: {}, changes: [], preview: null };
+
+/** `look` shows what would change, `keep` writes the next version, `keep-and-rejudge` re-judges from a day on as well. */
+export async function action({ request, context }: Route.ActionArgs) {
+  const db = context.get(dbContext);
+  const person = context.get(personContext);
+  const refuse = (errors: Record<string, string>) => data({ ...nothing, errors }, { status: 422 });
+  if (person.role === "read-only") return refuse({ form: "You may look, but not change the house rules." });
+  const form = await request.formData();
+  const present = await rulesInForce(db);
+  const entries = Object.fromEntries(
+    houseRuleFields.flatMap(({ path }) => (form.has(path) ? [[path, String(form.get(path))]] : [])),
+  );
+  const read = rulesFromEntries(present.rules, entries);
+  if ("errors" in read) return refuse(read.errors);
+  const changes = ruleChanges(present.rules, read.rules);
+  if (changes.length === 0) return refuse({ form: "Nothing is different from the rules in force." });
+  const from = textField(form, "from") || localDate(new Date().toISOString(), present.rules.zone);
+  const since = dayBounds(present.rules.zone).start(from);
+  const intent = form.get("do");
+  if (intent === "look") {
+    const preview = await previewRejudging(db, { kind: "rules", subject_id: since }, read.rules);
+    return data({ ...nothing, changes, preview });
+  }
+  const reason = textField(form, "reason");
+  if (!reason)
+    return data({ ...nothing, changes, errors: { reason: "Say why the rules change." } }, { status: 422 });
+  const now = new Date().toISOString();
+  const kept = await changeRules(db, Number(form.get("version")), read.rules, reason, person.id, now);
+  if (!kept) return refuse({ form: "Somebody changed the rules meanwhile. Look at them again." });
+  if (intent === "keep-and-rejudge") {
+    const request_ = { kind: "rules" as const, subject_id: since };
+    startRejudging(
+      await confirmRejudging(db, request_, `house rules version ${kept.version}`, person.id, now),
+    );
+  }
+  return redirect("/rules");
 }
 
 export default function Rules() {
-  const { version, zone, described } = useLoaderData<typeof loader>();
+  const { version, rules, history, today, mayChange } = useLoaderData<typeof loader>();
+  const answer: Answer = useActionData<typeof action>() ?? nothing;
+  const busy = useNavigation().state !== "idle";
   return (
-    <main className="narrow">
-      <h1>House rules</h1>
-      <p className="sub">
-        Version {version} is in force; every reading keeps the version it was judged by. Days begin and end in{" "}
-        {zone}.
-      </p>
-      <div className="sheet" style={{ marginTop: 16 }}>
-        <table className="figures">
-          <tbody>
-            {described.map((r) => (
-              <tr key={r.rule}>
-                <th scope="row" style={{ width: 190, verticalAlign: "top", paddingTop: 9 }}>
-                  {r.rule}
-                </th>
-                <td>
-                  <div style={{ fontSize: 16 }}>{r.value}</div>
-                  <div className="quiet">{r.reason}</div>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+    <>
+      <main>
+        <h1>House rules</h1>
+        <p className="sub">
+          Version {version} is in force; every reading keeps the version it was judged by. Days begin and end
+          in {rules.zone}.
+        </p>
+        <Form method="post" key={version} className="rules-form">
+          <input type="hidden" name="version" value={version} />
+          {houseRuleGroups.map((group) => (
+            <section key={group.title} className="sheet rule-group">
+              <h2>{group.title}</h2>
+              {group.fields.map((field) => (
+                <RuleRow
+                  key={field.path}
+                  field={field}
+                  wrong={answer.errors[field.path]}
+                  standard={isDefault(rules, field)}
+                  initial={initialText(rules, field)}
+                  shownDefault={showRule(defaultHouseRules, field)}
+                  disabled={!mayChange}
+                />
+              ))}
+            </section>
+          ))}
+          {mayChange && (
+            <section className="sheet rule-group rule-keep" aria-label="Change the rules">
+              {answer.errors.form && (
+                <p className="wrong" role="alert">
+                  {answer.errors.form}
+                </p>
+              )}
+              {Object.keys(answer.errors).some((k) => k.includes(".")) && (
+                <p className="wrong" role="alert">
+                  One of the rules above could not be understood. What you typed is still there.
+                </p>
+              )}
+              {answer.changes.length > 0 && (
+                <div role="status">
+                  <h2>What would change</h2>
+                  <Rows rows={answer.changes.map((c) => [c.title, `${c.before} → ${c.after}`])} />
+                </div>
+              )}
+              {answer.preview && (
+                <>
+                  <h3>
+                    {answer.preview.changed} of {answer.preview.readings} readings since that day would be
+                    judged otherwise
+                  </h3>
+                  <RejudgingPreviewTable preview={answer.preview} zone={rules.zone} />
+                </>
+              )}
+              <div className="two">
+                <div className="field">
+                  <label htmlFor="reason">Why the rules change</label>
+                  <Input
+                    id="reason"
+                    name="reason"
+                    size="large"
+                    status={answer.errors.reason ? "error" : ""}
+                  />
+                  {answer.errors.reason && <div className="wrong">{answer.errors.reason}</div>}
+                </div>
+                <div className="field">
+                  <label htmlFor="from">Look back to</label>
+                  <Input id="from" name="from" type="date" size="large" defaultValue={today} max={today} />
+                  <div className="hint">Readings before that day keep their rules.</div>
+                </div>
+              </div>
+              <div className="actions">
+                <button
+                  type="submit"
+                  name="do"
+                  value="look"
+                  className={answer.changes.length ? "calm strong" : "act"}
+                  disabled={busy}
+                >
+                  See what would change
+                </button>
+                {answer.changes.length > 0 && (
+                  <>
+                    <button type="submit" name="do" value="keep" className="act" disabled={busy}>
+                      Keep for readings from now on
+                    </button>
+                    {answer.preview && answer.preview.changed > 0 && (
+                      <button
+                        type="submit"
+                        name="do"
+                        value="keep-and-rejudge"
+                        className="calm strong"
+                        disabled={busy}
+                      >
+                        Keep, and re-judge {answer.preview.readings} readings
+                      </button>
+                    )}
+                  </>
+                )}
+              </div>
+            </section>
+          )}
+        </Form>
+      </main>
+      <EvidencePanel title="Versions">
+        <ul className="findings">
+          {history.map((h) => (
+            <li key={h.version}>
+              <div>
+                <b className="m">{h.version}</b> {h.reason}
+                <div className="limit">
+                  {showTime(h.at, rules.zone, "both")}
+                  {h.by ? `, ${h.by}` : ""}
+                </div>
+              </div>
+            </li>
+          ))}
+        </ul>
+        <p className="quiet small">
+          Nothing that was judged changes by itself: old readings keep their version until somebody asks for
+          new rules and has seen what they do.
+        </p>
+      </EvidencePanel>
+    </>
+  );
+}
+
+function initialText(rules: Parameters<typeof ruleValue>[0], field: HouseRuleField): string {
+  const value = ruleValue(rules, field.path);
+  return Array.isArray(value) ? value.join(" – ") : String(value);
+}
+
+function RuleRow({
+  field,
+  wrong,
+  standard,
+  initial,
+  shownDefault,
+  disabled,
+}: {
+  field: HouseRuleField;
+  wrong: string | undefined;
+  standard: boolean;
+  initial: string;
+  shownDefault: string;
+  disabled: boolean;
+}) {
+  const [value, setValue] = useState(initial);
+  const id = field.path.replaceAll(".", "-");
+  return (
+    <div className="rule-row">
+      <div>
+        <label htmlFor={id}>{field.title}</label>
+        <div className="quiet small">{field.reason}</div>
       </div>
-    </main>
+      <div>
+        {field.kind === "choice" ? (
+          <>
+            <input type="hidden" name={field.path} value={value} />
+            <Select
+              id={id}
+              aria-label={field.title}
+              size="large"
+              style={{ width: "100%" }}
+              value={value}
+              onChange={setValue}
+              options={field.options}
+              disabled={disabled}
+            />
+          </>
+        ) : (
+          <Input
+            id={id}
+            name={field.path}
+            size="large"
+            className="m"
+            value={value}
+            onChange={(e) => setValue(e.target.value)}
+            suffix={field.unit}
+            status={wrong ? "error" : ""}
+            aria-invalid={wrong ? true : undefined}
+            disabled={disabled}
+          />
+        )}
+        {wrong ? (
+          <div className="wrong">{wrong}</div>
+        ) : (
+          <div className="quiet small">{standard ? "Default" : `Default: ${shownDefault}`}</div>
+        )}
+      </div>
+    </div>
   );
 }

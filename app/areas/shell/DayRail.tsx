@@ -60,6 +60,9 @@ export function DayRail({ rail }: { rail: Rail }) {
           </span>
         </Link>
       ))}
+      <a className="rail-feed" href="/due.ics">
+        What is due, as a calendar
+      </a>
     </nav>
   );
 }

@@ -1,7 +1,8 @@
 import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
 import { dbContext, personContext } from "../../server/contexts.server";
-import { fieldErrors, numberField, textField } from "../../server/forms.server";
-import { addSite, listSites, newSiteSchema } from "../../server/sites.server";
+import { fieldErrors } from "../../server/forms.server";
+import { siteFromForm } from "../../server/siteForm.server";
+import { addSite, listSites } from "../../server/sites.server";
 import { SiteFields } from "../../shared/SiteFields";
 import type { Route } from "./+types/sites";
 
@@ -13,12 +14,7 @@ export const loader = async ({ context }: Route.LoaderArgs) => ({
 
 export async function action({ request, context }: Route.ActionArgs) {
   const form = await request.formData();
-  const parsed = newSiteSchema.safeParse({
-    name: textField(form, "name"),
-    water: textField(form, "water"),
-    expected_ph_low: numberField(form, "expected_ph_low"),
-    expected_ph_high: numberField(form, "expected_ph_high"),
-  });
+  const parsed = siteFromForm(form);
   if (!parsed.success) return data({ errors: fieldErrors(parsed.error), added: "" }, { status: 422 });
   const site = await addSite(
     context.get(dbContext),
@@ -38,7 +34,10 @@ export default function Sites() {
   return (
     <main>
       <h1>Sites</h1>
-      <p className="sub">In the order of the water. The expected pH decides which buffers are proposed.</p>
+      <p className="sub">
+        In the order of the water. What you expect there decides which standards are proposed, and which
+        values are asked about.
+      </p>
       <ul className="list">
         {sites.map((site) => (
           <li key={site.id}>
@@ -48,8 +47,15 @@ export default function Sites() {
               <div className="quiet small">{site.water}</div>
             </div>
             <div className="value">
-              {site.expected_ph_low.toFixed(1)} – {site.expected_ph_high.toFixed(1)}{" "}
-              <small>pH expected</small>
+              {site.expected.ph
+                ? `${site.expected.ph.low.toFixed(1)} – ${site.expected.ph.high.toFixed(1)}`
+                : "–"}{" "}
+              <small>
+                pH
+                {site.expected.conductivity
+                  ? ` · ${site.expected.conductivity.low} – ${site.expected.conductivity.high} µS/cm`
+                  : ""}
+              </small>
             </div>
             <Link className="calm go" to={`/ledger?site=${site.id}`}>
               Readings

@@ -29,6 +29,14 @@ export function Outputs({ outputs }: { outputs: Record<string, unknown> }) {
       {Object.entries(outputs).map(([key, value]) => {
         const { label, unit } = named(key);
         if (key === "verdict") return <VerdictMark key={key} verdict={value as "sound"} size={26} word />;
+        if (typeof value === "string" || typeof value === "boolean") {
+          return (
+            <div className="figure" key={key}>
+              <b>{value === true ? "yes" : value === false ? "no" : value}</b>
+              <span>{label}</span>
+            </div>
+          );
+        }
         if (typeof value === "number") {
           return (
             <div className="figure" key={key}>

@@ -1,5 +1,5 @@
-import { Select } from "antd";
-import { useState } from "react";
+import { Input, Select } from "antd";
+import { useId, useState } from "react";
 import { readEntry } from "../../../core/quantity/entry";
 import type { Unit } from "../../../core/quantity/unit";
 import { NumberEntry, singleValue } from "../../shared/NumberEntry";
@@ -53,6 +53,20 @@ export function SchemaFields({
             </div>
           );
         }
+        if (property.items?.type === "number") {
+          return (
+            <NumberList
+              key={key}
+              label={property.title ?? key}
+              unit={property.unit ?? ""}
+              values={values[key]}
+              wrong={
+                errors[here] ?? Object.entries(errors).find(([path]) => path.startsWith(`${here}.`))?.[1]
+              }
+              onChange={set}
+            />
+          );
+        }
         if (property.items) {
           return (
             <ListField
@@ -61,6 +75,17 @@ export function SchemaFields({
               rows={values[key] as Values[]}
               errors={errors}
               path={here}
+              onChange={set}
+            />
+          );
+        }
+        if (property.type === "string") {
+          return (
+            <TextInput
+              key={key}
+              label={property.title ?? key}
+              value={String(values[key] ?? "")}
+              wrong={errors[here]}
               onChange={set}
             />
           );
@@ -77,6 +102,70 @@ export function SchemaFields({
         );
       })}
     </div>
+  );
+}
+
+/** Plain text, like a moment: its form is judged by the calculator itself. */
+function TextInput({
+  label,
+  value,
+  wrong,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  wrong: string | undefined;
+  onChange(value: string): void;
+}) {
+  const id = useId();
+  return (
+    <div className="field">
+      <label htmlFor={id}>{label}</label>
+      <Input
+        id={id}
+        size="large"
+        className="m"
+        value={value}
+        status={wrong ? "error" : ""}
+        onChange={(e) => onChange(e.target.value)}
+      />
+      {wrong && <div className="wrong">{wrong}</div>}
+    </div>
+  );
+}
+
+/** Several numbers in one field, with semicolons between them so that a comma may be a decimal point. */
+function NumberList({
+  label,
+  unit,
+  values,
+  wrong,
+  onChange,
+}: {
+  label: string;
+  unit: string;
+  values: unknown;
+  wrong: string | undefined;
+  onChange(values: unknown): void;
+}) {
+  const [text, setText] = useState(Array.isArray(values) ? values.join("; ") : "");
+  return (
+    <TextInput
+      label={`${label}${unit ? `, ${unit}` : ""}, with ; between them`}
+      value={text}
+      wrong={wrong}
+      onChange={(next) => {
+        setText(next);
+        const parts = next.split(";").map((part) => part.trim());
+        onChange(
+          parts
+            .filter(Boolean)
+            .map((part) =>
+              Number.isNaN(Number(part.replace(",", "."))) ? part : Number(part.replace(",", ".")),
+            ),
+        );
+      }}
+    />
   );
 }
 

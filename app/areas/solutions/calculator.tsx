@@ -60,17 +60,20 @@ export default function CalculatorPage() {
       {answer && !("errors" in answer) && (
         <section className="sheet" style={{ marginTop: 16 }} aria-live="polite">
           <Outputs outputs={answer.outputs} />
-          {answer.warnings.map((w) => (
-            <p key={w.code} className="note">
+          {answer.warnings.map((w, i) => (
+            <p key={i} className="note">
               <DueMark /> {w.message}
             </p>
           ))}
           <h3>Working</h3>
-          {answer.working.map((line) => (
-            <p key={line} className="m small" style={{ margin: "0 0 4px" }}>
+          {answer.working.map((line, i) => (
+            <p key={i} className="m small" style={{ margin: "0 0 4px" }}>
               {line}
             </p>
           ))}
+          <button type="button" className="calm no-print" onClick={() => window.print()}>
+            Print this page
+          </button>
         </section>
       )}
       <p className="quiet small" style={{ marginTop: 16 }}>

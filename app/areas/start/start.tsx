@@ -1,13 +1,15 @@
 import { data, Form, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
 import { localDate } from "../../../core/calibration/validity";
 import { dbContext } from "../../server/contexts.server";
-import { fieldErrors, numberField, textField } from "../../server/forms.server";
-import { bufferLotFromForm } from "../../server/lotForm.server";
+import { fieldErrors, textField } from "../../server/forms.server";
+import { lotFromForm } from "../../server/lotForm.server";
 import { addLot, listLots } from "../../server/lots.server";
-import { addMeter, listMeters, newMeterSchema } from "../../server/meters.server";
+import { meterFromForm } from "../../server/meterForm.server";
+import { addMeter, listMeters } from "../../server/meters.server";
 import { addPerson, findPerson, listPeople, newPersonSchema } from "../../server/people.server";
 import { benchCookie } from "../../server/session.server";
-import { addSite, listSites, newSiteSchema } from "../../server/sites.server";
+import { siteFromForm } from "../../server/siteForm.server";
+import { addSite, listSites } from "../../server/sites.server";
 import { LotFields } from "../../shared/LotFields";
 import { MeterFields } from "../../shared/MeterFields";
 import { SiteFields } from "../../shared/SiteFields";
@@ -27,7 +29,9 @@ export async function loader({ request, context }: Route.LoaderArgs) {
     listMeters(db),
     listLots(db),
   ]);
-  const different = new Set(lots.map(({ lot }) => lot.buffer)).size;
+  // A pH meter needs two different buffers; any other meter one standard.
+  const different = new Set(lots.map(({ lot }) => lot.material || lot.code)).size;
+  const enough = meters.some((m) => m.channels.some((c) => c.measurand === "ph")) ? 2 : 1;
   const step: Step | null =
     people.length === 0
       ? "person"
@@ -35,7 +39,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
         ? "site"
         : meters.length === 0
           ? "meter"
-          : different < 2
+          : different < enough
             ? "lot"
             : null;
   if (step === null) {
@@ -69,31 +73,19 @@ export async function action({ request, context }: Route.ActionArgs) {
   if (!person) return redirect("/people?next=/start");
   switch (form.get("step")) {
     case "site": {
-      const parsed = newSiteSchema.safeParse({
-        name: textField(form, "name"),
-        water: textField(form, "water"),
-        expected_ph_low: numberField(form, "expected_ph_low"),
-        expected_ph_high: numberField(form, "expected_ph_high"),
-      });
+      const parsed = siteFromForm(form);
       if (!parsed.success) return refuse(fieldErrors(parsed.error));
       await addSite(db, parsed.data, person.id, now);
       return redirect("/start");
     }
     case "meter": {
-      const parsed = newMeterSchema.safeParse({
-        code: textField(form, "code"),
-        name: textField(form, "name"),
-        display: textField(form, "display"),
-        place: textField(form, "place"),
-        has_cable: form.get("has_cable") === "on",
-        probe_installed_on: textField(form, "probe_installed_on"),
-      });
+      const parsed = meterFromForm(form);
       if (!parsed.success) return refuse(fieldErrors(parsed.error));
       await addMeter(db, parsed.data, person.id, now);
       return redirect("/start");
     }
     default: {
-      const parsed = bufferLotFromForm(form);
+      const parsed = lotFromForm(form);
       if (!parsed.success) return refuse(fieldErrors(parsed.error));
       const lot = await addLot(db, parsed.data, person.id, now);
       return lot ? redirect("/start") : refuse({ code: `There is a lot ${parsed.data.code} already.` });
@@ -112,11 +104,11 @@ const words: Record<Step, { count: string; title: string; why: string }> = {
     title: "Where do you take your water?",
     why: "The pH you expect there decides which buffers bracket it.",
   },
-  meter: { count: "3 of 4", title: "Your first pH meter", why: "More can be registered later." },
+  meter: { count: "3 of 4", title: "Your first meter", why: "More can be registered later." },
   lot: {
     count: "4 of 4",
-    title: "The buffers on your shelf",
-    why: "Two different ones are enough to begin; a third serves as a check.",
+    title: "The standards on your shelf",
+    why: "For pH two different buffers are enough to begin; a third serves as a check.",
   },
 };
 

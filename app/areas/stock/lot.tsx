@@ -1,13 +1,25 @@
 import { Input } from "antd";
+import type { Knex } from "knex";
 import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
 import { localDate } from "../../../core/calibration/validity";
 import { formatNumber } from "../../../core/quantity/format";
-import { lotCondition } from "../../../core/solution/lot";
+import { type Measurand, measurandFacts } from "../../../core/quantity/measurand";
+import { lotCondition, lotKindFacts, portionsLeft } from "../../../core/solution/lot";
 import { dbContext, personContext } from "../../server/contexts.server";
 import { textField } from "../../server/forms.server";
-import { calibrationsUsingLot, changeLot, findLot, lotHistory, nominalPh } from "../../server/lots.server";
+import {
+  calibrationsUsingLot,
+  changeLot,
+  findLot,
+  lotHistory,
+  nominalValue,
+  pouredPortions,
+} from "../../server/lots.server";
+import { confirmRejudging, previewRejudging, rejudgingOf } from "../../server/rejudge.server";
+import { startRejudging } from "../../server/rejudgeRunner.server";
 import { rulesInForce } from "../../server/rules.server";
 import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
+import { RejudgingPreviewTable } from "../../shared/RejudgingPreview";
 import { showTime } from "../../shared/time";
 import { VerdictMark } from "../../shared/VerdictMark";
 import type { Route } from "./+types/lot";
@@ -25,11 +37,20 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   return {
     ...stored,
     zone,
-    nominal: nominalPh(stored.lot),
+    nominal: nominalValue(stored.lot),
+    left: portionsLeft(stored.lot, (await pouredPortions(db)).get(stored.id) ?? 0),
+    rejudging: stored.lot.withdrawn ? await withdrawnState(db, stored.id) : null,
     condition: lotCondition(stored.lot, today),
     history: await lotHistory(db, stored.id),
     used: await calibrationsUsingLot(db, stored.id, 12),
   };
+}
+
+/** A withdrawn lot asks what to do with the readings that rest on it: a preview until it is confirmed. */
+async function withdrawnState(db: Knex, lotId: string) {
+  const request = { kind: "lot" as const, subject_id: lotId };
+  const job = (await rejudgingOf(db, request)) ?? null;
+  return { job, preview: job ? null : await previewRejudging(db, request) };
 }
 
 export async function action({ request, params, context }: Route.ActionArgs) {
@@ -49,12 +70,22 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     );
     return data({ message: "" });
   }
+  if (form.get("do") === "rejudge") {
+    const stored = await findLot(db, params.lotId);
+    if (!stored?.lot.withdrawn)
+      return data({ message: "Only a withdrawn lot re-judges readings." }, { status: 422 });
+    const request = { kind: "lot" as const, subject_id: stored.id };
+    startRejudging(await confirmRejudging(db, request, `lot ${stored.lot.code} was withdrawn`, by, now));
+    return data({ message: "" });
+  }
   const reason = textField(form, "reason");
   if (!reason) return data({ message: "Say why it is withdrawn." }, { status: 422 });
+  const typed = textField(form, "since");
+  const since = typed && typed <= today ? typed : ((await findLot(db, params.lotId))?.lot.opened_on ?? today);
   await changeLot(
     db,
     params.lotId,
-    (lot) => ({ ...lot, withdrawn: lot.withdrawn ?? { on: today, reason } }),
+    (lot) => ({ ...lot, withdrawn: lot.withdrawn ?? { on: today, since, reason } }),
     by,
     now,
     reason,
@@ -63,7 +94,9 @@ export async function action({ request, params, context }: Route.ActionArgs) {
 }
 
 export default function LotPage() {
-  const { lot, version, zone, nominal, condition, history, used } = useLoaderData<typeof loader>();
+  const { lot, version, zone, nominal, condition, history, used, left, rejudging } =
+    useLoaderData<typeof loader>();
+  const { unit, decimals } = lotKindFacts[lot.kind];
   const answer = useActionData<typeof action>();
   const busy = useNavigation().state !== "idle";
   const noon = (date: string) => showTime(`${date}T12:00:00Z`, zone, "day");
@@ -98,7 +131,7 @@ export default function LotPage() {
                 <tr>
                   {lot.table.map((row) => (
                     <td key={row.temperature_c} className="r">
-                      {row.ph.toFixed(3)}
+                      {formatNumber(row.value, lot.kind === "ph-buffer" ? 3 : decimals)}
                     </td>
                   ))}
                 </tr>
@@ -106,7 +139,8 @@ export default function LotPage() {
             </table>
           </div>
           <p className="quiet small" style={{ marginTop: 8 }}>
-            ± {formatNumber(lot.uncertainty_ph, 3)} pH. Between two temperatures a straight line is taken.
+            ± {formatNumber(lot.uncertainty, lot.kind === "ph-buffer" ? 3 : Math.max(1, decimals))} {unit}.
+            Between two temperatures a straight line is taken.
           </p>
         </div>
         <div className="actions">
@@ -125,6 +159,11 @@ export default function LotPage() {
               <Input id="reason" name="reason" size="large" placeholder="Why it must not be used any more" />
               {answer?.message && <div className="wrong">{answer.message}</div>}
             </div>
+            <div className="field">
+              <label htmlFor="since">Bad since</label>
+              <Input id="since" name="since" type="date" size="large" defaultValue={lot.opened_on ?? ""} />
+              <div className="hint">Readings whose calibration used it before that day stay as they are.</div>
+            </div>
             <button
               type="submit"
               name="do"
@@ -137,6 +176,27 @@ export default function LotPage() {
             </button>
           </Form>
         )}
+        {rejudging?.job && (
+          <p className="note">
+            {rejudging.job.status === "done"
+              ? `${rejudging.job.changed} of ${rejudging.job.readings} readings that rest on this lot were re-judged.`
+              : "The readings that rest on this lot are being re-judged …"}
+          </p>
+        )}
+        {rejudging?.preview && rejudging.preview.changed > 0 && (
+          <section className="sheet" style={{ marginTop: 18 }} aria-label="Readings that rest on it">
+            <h2>
+              {rejudging.preview.changed} of {rejudging.preview.readings} readings that rest on it would
+              change
+            </h2>
+            <RejudgingPreviewTable preview={rejudging.preview} zone={zone} />
+            <Form method="post">
+              <button type="submit" name="do" value="rejudge" className="act" disabled={busy}>
+                Re-judge them
+              </button>
+            </Form>
+          </section>
+        )}
         {used.length > 0 && (
           <section style={{ marginTop: 24 }}>
             <h2>Used in</h2>
@@ -145,8 +205,9 @@ export default function LotPage() {
                 {used.map((c) => (
                   <tr key={c.id}>
                     <td>
-                      <Link to={`/calibrations/${c.id}`}>
-                        {c.meter}, {showTime(c.finished_at, zone, "both")}
+                      <Link to={`/calibrations/${c.work_id}`}>
+                        {c.meter}, {measurandFacts[c.measurand as Measurand].word},{" "}
+                        {showTime(c.finished_at, zone, "both")}
                       </Link>
                     </td>
                     <td>
@@ -162,7 +223,8 @@ export default function LotPage() {
       <EvidencePanel title="The bottle">
         <Rows
           rows={[
-            ["pH at 25 °C", `${formatNumber(nominal, 3)}`],
+            ["At 25 °C", `${formatNumber(nominal, lot.kind === "ph-buffer" ? 3 : decimals)} ${unit}`],
+            ...(left === null ? [] : ([["Portions left", String(left)]] as [string, string][])),
             ["Received", noon(lot.received_on)],
             ["Opened", lot.opened_on ? noon(lot.opened_on) : "not yet"],
             ["Keeps, once opened", `${lot.shelf_life_open_days} days`],

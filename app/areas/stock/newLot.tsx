@@ -2,7 +2,7 @@ import { data, Form, redirect, useActionData, useNavigation } from "react-router
 import { localDate } from "../../../core/calibration/validity";
 import { dbContext, personContext } from "../../server/contexts.server";
 import { fieldErrors } from "../../server/forms.server";
-import { bufferLotFromForm } from "../../server/lotForm.server";
+import { lotFromForm } from "../../server/lotForm.server";
 import { addLot } from "../../server/lots.server";
 import { LotFields } from "../../shared/LotFields";
 import type { Route } from "./+types/newLot";
@@ -12,7 +12,7 @@ export const meta: Route.MetaFunction = () => [{ title: "Register a lot · Brint
 export const loader = () => ({ today: localDate(new Date().toISOString(), "UTC") });
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const parsed = bufferLotFromForm(await request.formData());
+  const parsed = lotFromForm(await request.formData());
   if (!parsed.success) return data({ errors: fieldErrors(parsed.error) }, { status: 422 });
   const now = new Date().toISOString();
   const lot = await addLot(context.get(dbContext), parsed.data, context.get(personContext).id, now);
@@ -25,7 +25,7 @@ export default function NewLot({ loaderData }: Route.ComponentProps) {
   const busy = useNavigation().state !== "idle";
   return (
     <main className="narrow">
-      <h1>Register a lot of buffer</h1>
+      <h1>Register a lot</h1>
       <p className="sub">What stands on the bottle and its certificate.</p>
       <Form method="post" className="form sheet">
         <LotFields errors={answer?.errors ?? {}} today={loaderData.today} />

@@ -1,9 +1,9 @@
 import { Link, useLoaderData } from "react-router";
 import { localDate } from "../../../core/calibration/validity";
 import { formatNumber } from "../../../core/quantity/format";
-import { lotCondition } from "../../../core/solution/lot";
+import { type LotKind, lotKindFacts, lotKinds } from "../../../core/solution/lot";
 import { dbContext } from "../../server/contexts.server";
-import { listLots, nominalPh } from "../../server/lots.server";
+import { shelf } from "../../server/lots.server";
 import { rulesInForce } from "../../server/rules.server";
 import { type AnyVerdict, VerdictMark } from "../../shared/VerdictMark";
 import type { Route } from "./+types/stock";
@@ -13,15 +13,17 @@ export const meta: Route.MetaFunction = () => [{ title: "Stock · Brintel" }];
 export async function loader({ context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
   const today = localDate(new Date().toISOString(), (await rulesInForce(db)).rules.zone);
-  const lots = (await listLots(db)).map(({ id, lot }) => ({
+  const lots = (await shelf(db, today)).map(({ id, lot, nominal, condition, portions_left }) => ({
     id,
+    kind: lot.kind,
     code: lot.code,
     name: lot.name,
     opened: lot.opened_on !== null,
-    ph: nominalPh(lot),
-    condition: lotCondition(lot, today),
+    nominal,
+    condition,
+    portions_left,
   }));
-  return { lots: lots.sort((a, b) => a.ph - b.ph || a.code.localeCompare(b.code)) };
+  return { lots };
 }
 
 const marks: Record<string, AnyVerdict> = {
@@ -31,16 +33,36 @@ const marks: Record<string, AnyVerdict> = {
   withdrawn: "void",
 };
 
+type ShelfLot = ReturnType<typeof useLoaderData<typeof loader>>["lots"][number];
+
 export default function Stock() {
   const { lots } = useLoaderData<typeof loader>();
   return (
     <main>
       <div className="pagehead">
-        <h1>Stock: pH buffers</h1>
+        <h1>Stock: standards</h1>
         <Link to="/stock/new" className="calm strong">
           Register a lot
         </Link>
       </div>
+      {lotKinds.map((kind) => (
+        <Kind key={kind} kind={kind} lots={lots.filter((l) => l.kind === kind)} />
+      ))}
+      {lots.length === 0 && (
+        <ul className="list">
+          <li className="empty">No lots yet. Register the standards on your shelf.</li>
+        </ul>
+      )}
+    </main>
+  );
+}
+
+function Kind({ kind, lots }: { kind: LotKind; lots: ShelfLot[] }) {
+  if (lots.length === 0) return null;
+  const { words, unit, decimals } = lotKindFacts[kind];
+  return (
+    <section style={{ marginTop: 18 }}>
+      <h2>{words}s</h2>
       <ul className="list">
         {lots.map((lot) => (
           <li key={lot.id}>
@@ -52,18 +74,18 @@ export default function Stock() {
               <div className="quiet small">
                 {lot.name} · {lot.opened ? "" : "not opened · "}
                 {lot.condition.sentence}
+                {lot.portions_left === null ? "" : ` ${lot.portions_left} portions left.`}
               </div>
             </div>
             <div className="value">
-              {formatNumber(lot.ph, 2)} <small>pH at 25 °C</small>
+              {formatNumber(lot.nominal, decimals)} <small>{unit} at 25 °C</small>
             </div>
             <Link to={`/stock/${lot.id}`} className="calm go">
               Open
             </Link>
           </li>
         ))}
-        {lots.length === 0 && <li className="empty">No lots yet. Register the buffers on your shelf.</li>}
       </ul>
-    </main>
+    </section>
   );
 }

@@ -1,23 +1,36 @@
 import type { Knex } from "knex";
 import { ulid } from "ulid";
-import type { Capture } from "../../../core/bench/capture";
+import { type Capture, measured } from "../../../core/bench/capture";
+import type { Conditions } from "../../../core/calibration/planned";
 import { defaultHouseRules } from "../../../core/quality/houseRules";
-import { type BufferId, phBuffers } from "../../../core/reference/phBuffers";
+import type { Measurand } from "../../../core/quantity/measurand";
+import { certifiedTable } from "../../../core/solution/certificates";
+import type { Lot, LotKind } from "../../../core/solution/lot";
+import { channel } from "../../../core/testing/standards";
+import { postEvents } from "../bench.server";
+import type { CheckMoment } from "../checks.server";
 import { addLot, type StoredLot } from "../lots.server";
-import { addMeter, type Meter } from "../meters.server";
+import { addMeter, type Meter, type NewMeter } from "../meters.server";
 import { addPerson, type Person } from "../people.server";
 import { writeFirstRules } from "../rules.server";
 import { addSite, type Site } from "../sites.server";
 import { openDatabase } from "../sqlite.server";
-import { startCalibration, startReading } from "../starts.server";
+import { type ChosenStation, startCalibration, startReading } from "../starts.server";
 
-/** A small bench in memory for tests: one person, one site, one meter, three bottles. */
+/** A small bench in memory for tests: one person, one site, a pH meter, a pond meter, and their bottles. */
 export interface TestBench {
   db: Knex;
   person: Person;
   site: Site;
+  /** Shows mV. */
   meter: Meter;
+  /** Conductivity, pH and oxygen on one cable. */
+  pond: Meter;
+  /** Buffers 7, 10 and borate. */
   lots: StoredLot[];
+  /** A conductivity standard of 718 µS/cm. */
+  standard: StoredLot;
+  zero: StoredLot;
 }
 
 export const testNow = "2026-04-12T08:00:00.000Z";
@@ -26,48 +39,85 @@ const must = <T>(value: T | null): T => {
   return value;
 };
 
+/** A lot of a kind as tests register it: in date, opened. */
+export function testLot(kind: LotKind, material: string, value: number, change: Partial<Lot> = {}): Lot {
+  const { name, table } = certifiedTable(kind, material, null, { value_25: value, percent_per_c: 1.91 });
+  return {
+    kind,
+    code: `L-${material || value}`,
+    name,
+    material,
+    reference: null,
+    uncertainty: 0.01,
+    table,
+    received_on: "2026-01-01",
+    opened_on: "2026-04-01",
+    expires_on: "2027-01-01",
+    shelf_life_open_days: 90,
+    bottle_ml: null,
+    portion_ml: null,
+    withdrawn: null,
+    ...change,
+  };
+}
+
+/** A meter as a form would describe it. */
+export function testMeter(code: string, quantities: Measurand[], change: Partial<NewMeter> = {}): NewMeter {
+  const channels = quantities.map((m) => {
+    const { sensor_id: _id, sensor_since: _since, ...rest } = channel(m);
+    return rest;
+  });
+  return {
+    code,
+    name: `Meter ${code}`,
+    place: "bench",
+    has_cable: true,
+    channels,
+    installed_on: "2025-05-01",
+    ...change,
+  };
+}
+
 export async function openTestBench(file = ":memory:"): Promise<TestBench> {
   const db = await openDatabase(file);
   await writeFirstRules(db, defaultHouseRules, testNow);
   const person = must(await addPerson(db, { name: "Noor", role: "technician" }, null, testNow));
-  const water = { name: "Bathing pond", water: "pond", expected_ph_low: 7.4, expected_ph_high: 8.6 };
+  const water = {
+    name: "Bathing pond",
+    water: "pond",
+    ph_low: 7.4,
+    ph_high: 8.6,
+    conductivity_low: 400,
+    conductivity_high: 800,
+    altitude_m: 148,
+  };
   const site = must(await addSite(db, water, person.id, testNow));
-  const kind = { name: "Bench", display: "signal", place: "bench", has_cable: true } as const;
-  const meter = must(
-    await addMeter(db, { ...kind, code: "P-2", probe_installed_on: "2025-05-01" }, person.id, testNow, 7),
+  const meter = must(await addMeter(db, testMeter("P-2", ["ph"]), person.id, testNow, 7));
+  const pond = must(
+    await addMeter(db, testMeter("M-1", ["conductivity", "ph", "oxygen"]), person.id, testNow, 9),
   );
-  const ids: BufferId[] = ["technical-7", "technical-10", "borate"];
   const lots: StoredLot[] = [];
-  for (const id of ids) {
-    const { name, table } = phBuffers[id];
-    const dates = { received_on: "2026-01-01", opened_on: "2026-04-01", expires_on: "2027-01-01" };
-    const lot = {
-      kind: "ph-buffer",
-      code: `L-${id}`,
-      name,
-      buffer: id,
-      table,
-      uncertainty_ph: 0.01,
-    } as const;
-    lots.push(
-      must(
-        await addLot(db, { ...lot, ...dates, shelf_life_open_days: 90, withdrawn: null }, person.id, testNow),
-      ),
-    );
+  for (const id of ["technical-7", "technical-10", "borate"]) {
+    lots.push(must(await addLot(db, testLot("ph-buffer", id, Number.NaN), person.id, testNow)));
   }
-  return { db, person, site, meter, lots };
+  const standard = must(await addLot(db, testLot("conductivity-standard", "", 718), person.id, testNow));
+  const zero = must(await addLot(db, testLot("zero-oxygen", "", 0), person.id, testNow));
+  return { db, person, site, meter, pond, lots, standard, zero };
 }
 
-export const liveCapture = (signal_mv: number, temperature_c = 25): Capture => ({
+/** A steady live capture of signals, by measurand. */
+export const liveSignals = (signals: Partial<Record<Measurand, number>>, temperature_c = 25): Capture => ({
   source: "live",
-  signal_mv,
-  displayed_ph: null,
-  adjusted_ph: null,
+  values: Object.entries(signals).map(([m, signal]) =>
+    measured(m as Measurand, { signal, scatter: 0, per_min: 0.001 }),
+  ),
   temperature_c,
   steady: true,
   seconds_in_solution: 60,
-  slope_ph_per_min: 0.001,
 });
+
+export const liveCapture = (mv: number, temperature_c = 25): Capture =>
+  liveSignals({ ph: mv }, temperature_c);
 
 const stamp = (bench: TestBench, at = testNow) => ({ id: ulid(), at, by: bench.person.id });
 
@@ -83,26 +133,146 @@ export function wholeRun(bench: TestBench, captures: Capture[], at = testNow) {
   ];
 }
 
+const newStart = (bench: TestBench, at: string) => ({
+  work_id: ulid(),
+  event_id: ulid(),
+  by: bench.person.id,
+  at,
+});
+
 export async function beginCalibration(bench: TestBench, at = testNow): Promise<string> {
-  const work_id = ulid();
-  await startCalibration(
-    bench.db,
-    { work_id, event_id: ulid(), by: bench.person.id, at },
-    bench.meter,
-    bench.lots.map((stored, i) => ({ stored, role: i < 2 ? "point" : "check", reason: null })),
-    { low: 7.4, high: 8.6 },
+  const start = newStart(bench, at);
+  const chosen = bench.lots.map(
+    (stored, i): ChosenStation => ({
+      measurand: "ph",
+      role: i < 2 ? "point" : "check",
+      stored,
+      reason: null,
+    }),
   );
-  return work_id;
+  await startCalibration(bench.db, start, bench.meter, chosen, { conditions: null });
+  return start.work_id;
 }
 
-export async function beginReading(bench: TestBench, sample = "BP-0412", at = testNow): Promise<string> {
-  const work_id = ulid();
-  await startReading(
-    bench.db,
-    { work_id, event_id: ulid(), by: bench.person.id, at },
-    bench.meter,
-    bench.site,
-    sample,
-  );
-  return work_id;
+export async function beginReading(
+  bench: TestBench,
+  sample = "BP-0412",
+  at = testNow,
+  meter = bench.meter,
+): Promise<string> {
+  const start = newStart(bench, at);
+  await startReading(bench.db, start, meter, bench.site, sample);
+  return start.work_id;
 }
+
+export const testConditions: Conditions = {
+  pressure_hpa: 1000,
+  pressure_typed_hpa: 1000,
+  pressure_kind: "station",
+  altitude_m: 148,
+  salinity: 0,
+  salinity_known: false,
+};
+
+async function finish(bench: TestBench, id: string, captures: Capture[], at: string): Promise<string> {
+  const posted = await postEvents(bench.db, id, wholeRun(bench, captures, at), at);
+  if ("refused" in posted) throw new Error(posted.refused.message);
+  return id;
+}
+
+/** A calibration of the pH meter with a perfect electrode, finished. */
+export const calibratedPh = async (bench: TestBench, at = testNow): Promise<string> =>
+  finish(
+    bench,
+    await beginCalibration(bench, at),
+    [liveCapture(0), liveCapture(-178.1), liveCapture(-128.97)],
+    at,
+  );
+
+const pondSteps = (bench: TestBench, check: boolean): ChosenStation[] => {
+  const [seven = null, ten = null, borate = null] = bench.lots;
+  const step = (
+    measurand: Measurand,
+    role: ChosenStation["role"],
+    stored: StoredLot | null,
+  ): ChosenStation => ({
+    measurand,
+    role,
+    stored,
+    reason: null,
+  });
+  return check
+    ? [
+        step("conductivity", "check", bench.standard),
+        step("ph", "check", seven),
+        step("oxygen", "span", null),
+      ]
+    : [
+        step("conductivity", "blank", null),
+        step("conductivity", "point", bench.standard),
+        step("ph", "point", seven),
+        step("ph", "point", ten),
+        step("ph", "check", borate),
+        step("oxygen", "zero", bench.zero),
+        step("oxygen", "span", null),
+      ];
+};
+
+/** A calibration of the pond meter with perfect sensors, finished. Air gives 90 nA. */
+export async function calibratedPond(bench: TestBench, at = testNow): Promise<string> {
+  const start = newStart(bench, at);
+  await startCalibration(bench.db, start, bench.pond, pondSteps(bench, false), {
+    conditions: testConditions,
+  });
+  const captures = [
+    liveSignals({ conductivity: 0.8 }),
+    liveSignals({ conductivity: 718 }),
+    liveCapture(0),
+    liveCapture(-178.1),
+    liveCapture(-128.97),
+    liveSignals({ oxygen: 0.5 }),
+    liveSignals({ oxygen: 90 }),
+  ];
+  return finish(bench, start.work_id, captures, at);
+}
+
+/** A check of the pond meter that reads what is given, finished. */
+export async function checkedPond(
+  bench: TestBench,
+  signals: { conductivity: number; ph: number; oxygen: number },
+  at: string,
+  moment: CheckMoment = "closing",
+): Promise<string> {
+  const start = newStart(bench, at);
+  await startCalibration(bench.db, start, bench.pond, pondSteps(bench, true), {
+    conditions: testConditions,
+    moment,
+  });
+  const { conductivity, ph, oxygen } = signals;
+  return finish(
+    bench,
+    start.work_id,
+    [liveSignals({ conductivity }), liveSignals({ ph }), liveSignals({ oxygen })],
+    at,
+  );
+}
+
+/** A reading of the pond meter in duplicate, finished. */
+export async function pondReading(
+  bench: TestBench,
+  signals: Partial<Record<Measurand, number>>,
+  at: string,
+  sample = "BP-0412",
+): Promise<string> {
+  const id = await beginReading(bench, sample, at, bench.pond);
+  return finish(bench, id, [liveSignals(signals), liveSignals(signals)], at);
+}
+
+/** A reading of the pH meter in duplicate, finished. */
+export const phReading = async (
+  bench: TestBench,
+  mv: number,
+  at = testNow,
+  sample = "BP-0412",
+): Promise<string> =>
+  finish(bench, await beginReading(bench, sample, at), [liveCapture(mv), liveCapture(mv)], at);

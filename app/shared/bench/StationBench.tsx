@@ -1,15 +1,20 @@
 import "./bench.css";
 import { useCallback, useEffect, useState } from "react";
-import type { Capture } from "../../../core/bench/capture";
+import { type Capture, measured } from "../../../core/bench/capture";
+import type { MeterSnapshot } from "../../../core/bench/meter";
 import { currentStation, nextAction } from "../../../core/bench/station";
+import type { HouseRules } from "../../../core/quality/houseRules";
+import type { Measurand } from "../../../core/quantity/measurand";
 import { useKey } from "../keys";
 import { Beakers, type NamedStation } from "./Beakers";
-import { SignalCard } from "./SignalCard";
-import { TypedCapture } from "./TypedCapture";
-import { type SteadyRule, useDeviceStream } from "./useDeviceStream";
+import { SignalCard, type ToValue } from "./SignalCard";
+import { type Guard, TypedCapture } from "./TypedCapture";
+import { useDeviceStream } from "./useDeviceStream";
 import { useWakeLock } from "./useWakeLock";
 
 export interface BenchStation extends NamedStation {
+  /** What is captured here. */
+  measurands: readonly Measurand[];
   rinseWords: string;
   placeWords: string;
   /** "the probe is in …" */
@@ -31,29 +36,34 @@ export interface StationMoves {
 
 interface Props {
   workId: string;
-  meter: { id: string; display: "signal" | "value"; has_cable: boolean };
+  meter: MeterSnapshot;
   stations: BenchStation[];
-  rule: SteadyRule;
+  rules: HouseRules;
+  /** The oxygen sensor's signal in air, what its limits are held against. */
+  oxygenSpan: number;
   moves: StationMoves;
   canUndo: boolean;
   trouble: string | null;
   /** Events the server has not yet kept. */
   unsent: number;
   finishWords: string;
-  /** pH of a live signal where a calibration gives it. */
-  toPh: (mv: number, temperatureC: number) => number | null;
+  toValue: ToValue;
+  guard: Guard;
   children?: React.ReactNode;
 }
 
+const noMeasurands: readonly Measurand[] = [];
+
 /** One task at a time: rinse, put in, capture; space does the obvious thing. */
 export function StationBench(props: Props) {
-  const { meter, stations, rule, moves, canUndo, trouble } = props;
+  const { meter, stations, rules, moves, canUndo, trouble, oxygenSpan } = props;
   const index = currentStation(stations);
   const action = nextAction(stations);
   const station = stations[index];
+  const measurands = station?.measurands ?? noMeasurands;
   const live = useDeviceStream(
     meter.has_cable ? meter.id : null,
-    rule,
+    { measurands, rules, oxygenSpan },
     // Until the server knows where the probe is, its signal is that of the solution before.
     `${index}:${action}:${props.unsent > 0}`,
   );
@@ -67,20 +77,29 @@ export function StationBench(props: Props) {
     setTyping(false);
   }, [index, action]);
 
-  const steady = live.stability?.state === "stable" && props.unsent === 0;
+  const steady = live.steady && props.unsent === 0;
   const capture = useCallback(() => {
-    if (live.value === null || live.temperature_c === null || !live.inSolution) return;
+    if (live.temperature_c === null || !live.inSolution) return;
+    const temperature = live.temperature_c;
     moves.captured(index, {
       source: "live",
-      signal_mv: live.value,
-      displayed_ph: null,
-      adjusted_ph: null,
-      temperature_c: live.temperature_c,
+      values: measurands.map((m) => {
+        const channel = live.channels[m];
+        return measured(m, {
+          signal: channel?.value ?? null,
+          scatter: Number.isFinite(channel?.stability?.scatter)
+            ? (channel?.stability?.scatter ?? null)
+            : null,
+          per_min: channel?.per_min ?? null,
+          // The simulated reference thermometer stands in the same water.
+          ...(m === "temperature" && station?.adjustable ? { reference: temperature } : {}),
+        });
+      }),
+      temperature_c: temperature,
       steady,
       seconds_in_solution: Math.round(live.seconds_in_solution * 10) / 10,
-      slope_ph_per_min: live.slope_ph_per_min,
     });
-  }, [live, steady, index, moves]);
+  }, [live, steady, index, moves, measurands, station?.adjustable]);
 
   useEffect(() => {
     if (armed && steady && action === "capture") {
@@ -103,20 +122,20 @@ export function StationBench(props: Props) {
   useKey("c", "c", "Capture now, steady or not", capture, showLive);
   useKey("t", "t", "Type the value by hand", () => setTyping(true), showLive);
 
-  const ph =
-    live.value === null || live.temperature_c === null ? null : props.toPh(live.value, live.temperature_c);
   return (
     <div className="bench">
       <Beakers stations={stations} />
       {station && action === "rinse" && <div className="task sheet">{station.rinseWords}</div>}
       {station && action === "place" && <div className="task sheet">{station.placeWords}</div>}
-      {showLive && <SignalCard live={live} rule={rule} ph={ph} />}
+      {showLive && <SignalCard live={live} rules={rules} measurands={measurands} toValue={props.toValue} />}
       {station && action === "capture" && !showLive && (
         <TypedCapture
           key={index}
           draftKey={`${props.workId}:${index}`}
-          display={meter.display}
+          meter={meter}
+          measurands={measurands}
           adjustable={station.adjustable}
+          guard={props.guard}
           onCapture={(typed) => moves.captured(index, typed)}
           {...(meter.has_cable ? { onLive: () => setTyping(false) } : {})}
         />

@@ -2,28 +2,50 @@ import dayjs from "dayjs";
 import timezone from "dayjs/plugin/timezone";
 import utc from "dayjs/plugin/utc";
 import { within } from "../../quantity/compare";
-import { formatNumber } from "../../quantity/format";
-import type { ReadingEvidence, ReadingRule } from "../evidence";
+import { formatMeasured, measurandFacts } from "../../quantity/measurand";
+import type { EvidencePoint, ReadingEvidence, ReadingRule } from "../evidence";
 import type { Finding } from "../finding";
+import type { HouseRules } from "../houseRules";
 
 dayjs.extend(utc);
 dayjs.extend(timezone);
 
+/** The same calibration stands behind hundreds of readings, and a moment in a zone is slow to write. */
+const moments = new Map<string, string>();
+
 /** A moment as people in the organisation's zone say it. */
-const moment = (iso: string, zone: string) => dayjs(iso).tz(zone).format("D MMM YYYY, HH:mm");
+function moment(iso: string, zone: string): string {
+  const key = `${iso} ${zone}`;
+  const known = moments.get(key);
+  if (known !== undefined) return known;
+  const written = dayjs(iso).tz(zone).format("D MMM YYYY, HH:mm");
+  if (moments.size >= 500) moments.clear();
+  moments.set(key, written);
+  return written;
+}
+
+type InForce = NonNullable<ReadingEvidence["calibration"]>;
+
+/** What is only compared with standards may be used with a note when nobody compared it. */
+const merelyChecked = new Set(["temperature", "redox", "absorbance", "volume"]);
 
 /** A reading needs a calibration that is in force, may be used, and brackets what was read. */
-export const judgeCalibrationInForce: ReadingRule = (evidence, { zone }) => {
-  const { calibration } = evidence;
+export const judgeCalibrationInForce: ReadingRule = (evidence, rules) => {
+  const { zone } = rules;
+  const { calibration, meter, parameter } = evidence;
+  const checked = merelyChecked.has(parameter);
+  const { word } = measurandFacts[parameter];
+  const act = checked ? "Check" : "Calibrate";
+  const severity = checked ? "qualify" : "hold";
   if (!calibration) {
     return [
       {
         rule: "no-calibration",
-        severity: "hold",
+        severity,
         measured: "none",
-        limit: "a calibration of the day",
-        sentence: `${evidence.meter.code} had no calibration when this was read.`,
-        action: `Calibrate ${evidence.meter.code}, then measure the sample again while it keeps.`,
+        limit: checked ? "a check in date" : "a calibration in force",
+        sentence: `${meter.code} had no ${checked ? "check" : "calibration"} of ${word} when this was read.`,
+        action: `${act} ${meter.code} for ${word}, then measure the sample again while it keeps.`,
       },
     ];
   }
@@ -31,29 +53,52 @@ export const judgeCalibrationInForce: ReadingRule = (evidence, { zone }) => {
   return [
     {
       rule: "calibration-in-force",
-      severity: expired ? "hold" : "ok",
+      severity: expired ? severity : "ok",
       measured: moment(calibration.finished_at, zone),
       limit: `valid until ${moment(calibration.valid_until, zone)}`,
       sentence: expired
-        ? `The calibration of ${evidence.meter.code} had run out.`
-        : `${evidence.meter.code} was calibrated on ${moment(calibration.finished_at, zone)}.`,
-      action: expired ? `Calibrate ${evidence.meter.code} and measure the sample again.` : "",
+        ? `The ${checked ? "check" : "calibration"} of ${meter.code} for ${word} had run out.`
+        : `${meter.code} was ${checked ? "checked" : "calibrated"} for ${word} on ${moment(calibration.finished_at, zone)}.`,
+      action: expired ? `${act} ${meter.code} and measure the sample again.` : "",
     },
+    ...judgeDailyCheck(evidence, calibration, rules),
     judgeVerdict(evidence, calibration),
-    ...calibration.points.filter((p) => p.role === "point" && p.lot_condition !== "good").map(judgeLot),
-    judgeBracket(evidence, calibration),
+    ...calibration.points.filter((p) => p.role !== "check" && p.lot_condition !== "good").map(judgeLot),
+    ...judgeBracket(evidence, calibration),
   ];
 };
 
-function judgeVerdict(
-  evidence: ReadingEvidence,
-  calibration: NonNullable<ReadingEvidence["calibration"]>,
-): Finding {
+/** Under the rule "weekly with a daily check" a calibration of another day needs a check of this one. */
+function judgeDailyCheck(
+  { taken_at, meter, parameter }: ReadingEvidence,
+  calibration: InForce,
+  { zone, calibration: rule }: HouseRules,
+): Finding[] {
+  if (rule.interval !== "week-with-daily-check" || merelyChecked.has(parameter)) return [];
+  const day = (iso: string) => dayjs(iso).tz(zone).format("YYYY-MM-DD");
+  const today = day(taken_at);
+  const checked = calibration.checked_at !== null && day(calibration.checked_at) === today;
+  if (day(calibration.finished_at) === today) return [];
+  return [
+    {
+      rule: "daily-check",
+      severity: checked ? "ok" : "hold",
+      measured: calibration.checked_at === null ? "no check" : moment(calibration.checked_at, zone),
+      limit: "a check on the day of use",
+      sentence: checked
+        ? `${meter.code} was checked on the day.`
+        : `${meter.code} was calibrated on another day and not checked on this one.`,
+      action: checked ? "" : `Check ${meter.code} with a standard, then measure the sample again.`,
+    },
+  ];
+}
+
+function judgeVerdict(evidence: ReadingEvidence, calibration: InForce): Finding {
   const { verdict } = calibration;
   return {
     rule: "calibration-verdict",
     severity: verdict === "sound" ? "ok" : verdict === "qualified" ? "qualify" : "hold",
-    measured: `${verdict}, slope ${formatNumber(calibration.slope_percent, 1)} %, offset ${formatNumber(calibration.offset_mv, 1)} mV`,
+    measured: `${verdict}: ${calibration.headline}`,
     limit: "sound",
     sentence:
       verdict === "sound"
@@ -70,34 +115,35 @@ function judgeVerdict(
   };
 }
 
-const judgeLot = (point: NonNullable<ReadingEvidence["calibration"]>["points"][number]): Finding => ({
+const judgeLot = (point: EvidencePoint): Finding => ({
   rule: `lot-${point.lot_condition}`,
   severity: point.lot_condition === "withdrawn" ? "hold" : "qualify",
   measured: `lot ${point.lot_code}: ${point.lot_sentence}`,
   limit: "in date, not withdrawn",
-  sentence: `The calibration used buffer ${formatNumber(point.buffer_ph, 2)} of lot ${point.lot_code}. ${point.lot_sentence}${point.reason_for_use ? ` Used because: ${point.reason_for_use}` : ""}`,
+  sentence: `The calibration used ${point.name} of lot ${point.lot_code}. ${point.lot_sentence}${point.reason_for_use ? ` Used because: ${point.reason_for_use}` : ""}`,
   action: "Calibrate again with a lot that is in date.",
 });
 
-function judgeBracket(
-  evidence: ReadingEvidence,
-  calibration: NonNullable<ReadingEvidence["calibration"]>,
-): Finding {
-  const values = evidence.portions.map((p) => p.ph);
-  const inside = values.every((ph) => within(ph, calibration.lowest_ph, calibration.highest_ph));
-  const bracket = `${formatNumber(calibration.lowest_ph, 2)} – ${formatNumber(calibration.highest_ph, 2)}`;
-  const outside = values.find((ph) => !within(ph, calibration.lowest_ph, calibration.highest_ph));
-  const below = outside !== undefined && outside < calibration.lowest_ph;
-  return {
-    rule: "outside-bracket",
-    severity: inside ? "ok" : "qualify",
-    measured: values.map((ph) => `pH ${formatNumber(ph, 2)}`).join(", "),
-    limit: `between the buffers ${bracket}`,
-    sentence: inside
-      ? `The reading lies between the buffers ${bracket}.`
-      : `The reading lies outside the buffers ${bracket}: the line was not drawn there.`,
-    action: inside
-      ? ""
-      : `Calibrate with a buffer ${below ? "below" : "above"} pH ${formatNumber(outside ?? 0, 1)} and measure again.`,
-  };
+function judgeBracket({ portions, parameter }: ReadingEvidence, { low, high }: InForce): Finding[] {
+  if (low === null || high === null) return [];
+  const values = portions.map((p) => p.value);
+  const outside = values.find((v) => !within(v, low, high));
+  const plain = (v: number) => formatMeasured(v, parameter).replace(/^pH /, "");
+  const bracket = `${plain(low)} – ${plain(high)}`;
+  const standards = parameter === "ph" ? "buffers" : "standards";
+  const fine = outside === undefined;
+  return [
+    {
+      rule: "outside-bracket",
+      severity: fine ? "ok" : "qualify",
+      measured: values.map((v) => formatMeasured(v, parameter)).join(", "),
+      limit: `between the ${standards} ${bracket}`,
+      sentence: fine
+        ? `The reading lies between the ${standards} ${bracket}.`
+        : `The reading lies outside the ${standards} ${bracket}: the line was not drawn there.`,
+      action: fine
+        ? ""
+        : `Calibrate with a ${standards.slice(0, -1)} ${outside < low ? "below" : "above"} ${formatMeasured(outside, parameter, 1).replace(".0 µ", " µ")} and measure again.`,
+    },
+  ];
 }

@@ -1,18 +1,24 @@
 import { within } from "../../quantity/compare";
 import { formatNumber } from "../../quantity/format";
+import { measurandFacts } from "../../quantity/measurand";
 import type { ReadingRule } from "../evidence";
 import type { Finding } from "../finding";
 
+/** Compensation is trusted in this range, °C; between it and the rule's limits it is merely good. Source: common practice. */
+const trusted = [15, 25] as const;
+
 /** Each portion: captured when steady, rinsed before, at a temperature the meter can compensate. */
 export const judgeCaptures: ReadingRule = (evidence, rules) => {
-  const { portions } = evidence;
+  const { portions, parameter } = evidence;
+  const { steady, sample_temperature_c } = rules[parameter];
   const unsteady = portions.filter((p) => p.steady === false);
   const untimed = portions.filter((p) => p.steady === null);
   const unrinsed = portions.filter((p) => !p.rinsed);
-  const [coldest, hottest] = rules.ph.sample_temperature_c;
+  const [coldest, hottest] = sample_temperature_c;
   const outside = portions.filter((p) => !within(p.temperature_c, coldest, hottest));
   const temperatures = portions.map((p) => `${formatNumber(p.temperature_c, 1)} °C`).join(", ");
-  const steadyRule = `below ${rules.ph.steady.slope_ph_per_min} pH/min over ${rules.ph.steady.window_s} s`;
+  const relative = parameter === "conductivity" || parameter === "volume";
+  const unit = relative ? "%" : measurandFacts[parameter].unit;
   const findings: Finding[] = [
     {
       rule: "captured-unsteady",
@@ -22,7 +28,7 @@ export const judgeCaptures: ReadingRule = (evidence, rules) => {
         : untimed.length
           ? "typed; steady by the technician's eye"
           : "steady",
-      limit: steadyRule,
+      limit: `below ${steady.per_min} ${unit}/min over ${steady.window_s} s`,
       sentence: unsteady.length
         ? "A portion was captured before it was steady."
         : untimed.length
@@ -30,7 +36,11 @@ export const judgeCaptures: ReadingRule = (evidence, rules) => {
           : "Every portion was steady when it was captured.",
       action: unsteady.length ? "Measure again and wait until it is steady." : "",
     },
-    {
+  ];
+  if (parameter === "conductivity")
+    findings.push(judgeCompensation(evidence, outside.length > 0, temperatures, sample_temperature_c));
+  else if (parameter !== "temperature") {
+    findings.push({
       rule: "sample-temperature",
       severity: outside.length ? "qualify" : "ok",
       measured: temperatures,
@@ -39,8 +49,8 @@ export const judgeCaptures: ReadingRule = (evidence, rules) => {
         ? "The sample's temperature is outside what the probe is made for."
         : "The sample's temperature is within the probe's range.",
       action: outside.length ? "Bring the sample nearer to room temperature and measure again." : "",
-    },
-  ];
+    });
+  }
   if (unrinsed.length) {
     findings.push({
       rule: "rinse-skipped",
@@ -53,3 +63,24 @@ export const judgeCaptures: ReadingRule = (evidence, rules) => {
   }
   return findings;
 };
+
+function judgeCompensation(
+  { portions, compensation }: Parameters<ReadingRule>[0],
+  outside: boolean,
+  temperatures: string,
+  [coldest, hottest]: readonly [number, number],
+): Finding {
+  const best = portions.every((p) => within(p.temperature_c, ...trusted));
+  return {
+    rule: "compensation",
+    severity: outside ? "qualify" : "ok",
+    measured: `${temperatures}; ${compensation ?? "at 25 °C as shown"}`,
+    limit: `${coldest} – ${hottest} °C`,
+    sentence: outside
+      ? "So far from 25 °C the compensation is a guess."
+      : best
+        ? "The compensation to 25 °C is trusted at this temperature."
+        : "The compensation to 25 °C is good at this temperature, best between 15 and 25 °C.",
+    action: outside ? "Let the sample come to room temperature and measure again." : "",
+  };
+}

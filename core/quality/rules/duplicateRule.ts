@@ -1,9 +1,11 @@
 import { formatNumber } from "../../quantity/format";
+import { formatMeasured, measurandFacts } from "../../quantity/measurand";
+import { showDuplicateRule } from "../duplicates";
 import type { ReadingRule } from "../evidence";
 
-/** Duplicates of pH agree within an absolute limit; otherwise the next action is named. */
-export const judgeDuplicates: ReadingRule = ({ portions, outcome, duplicate_limit_ph }) => {
-  const limit = `at most ${duplicate_limit_ph} pH apart`;
+/** Duplicates agree within the measurand's limit; otherwise the next action is named. */
+export const judgeDuplicates: ReadingRule = ({ portions, outcome, duplicate, parameter }) => {
+  const limit = showDuplicateRule(duplicate, parameter);
   if (portions.length < 2) {
     return [
       {
@@ -16,8 +18,10 @@ export const judgeDuplicates: ReadingRule = ({ portions, outcome, duplicate_limi
       },
     ];
   }
-  const apart = `${formatNumber(outcome.difference, 2)} pH apart`;
-  const values = portions.map((p) => formatNumber(p.ph, 2)).join(", ");
+  const facts = measurandFacts[parameter];
+  const decimals = Math.max(facts.decimals, parameter === "conductivity" ? 1 : 0);
+  const apart = `${formatNumber(outcome.difference, decimals)} ${facts.unit} apart`;
+  const values = portions.map((p) => formatMeasured(p.value, parameter).replace(/^pH /, "")).join(", ");
   if (!outcome.pair) {
     return [
       {
@@ -38,7 +42,7 @@ export const judgeDuplicates: ReadingRule = ({ portions, outcome, duplicate_limi
       measured: `${values}: ${apart}`,
       limit,
       sentence: needed
-        ? `The first two disagreed; portions ${outcome.pair.map((i) => i + 1).join(" and ")} agree and their mean is reported.`
+        ? `Portions ${outcome.pair.map((i) => i + 1).join(" and ")} of ${portions.length} agree best; their mean is reported.`
         : "Both portions agree; their mean is reported.",
       action: "",
     },

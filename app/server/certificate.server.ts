@@ -1,0 +1,24 @@
+import dayjs from "dayjs";
+import type { Knex } from "knex";
+import { replay } from "../../core/bench/event";
+import { type Certificate, certificateOf } from "../../core/calibration/certificate";
+import { calibrationFolding } from "../../core/calibration/session";
+import { calibrationEvents } from "./bench.server";
+import { calibrationsOfWork } from "./calibrations.server";
+import { rulesInForce } from "./rules.server";
+
+/** The certificate of a finished calibration; null when there is none of that id. */
+export async function findCertificate(db: Knex, workId: string): Promise<Certificate | null> {
+  const calibrations = await calibrationsOfWork(db, workId);
+  const first = calibrations[0];
+  const { state } = replay(await calibrationEvents(db, workId), calibrationFolding);
+  if (!first || !state) return null;
+  const { zone } = (await rulesInForce(db)).rules;
+  const show = (iso: string) => `${dayjs(iso).tz(zone).format("D MMM YYYY, HH:mm")} (${zone})`;
+  return certificateOf(
+    { id: workId, finished_at: first.finished_at, by: first.by, rules_version: first.rules_version },
+    state,
+    calibrations,
+    show,
+  );
+}

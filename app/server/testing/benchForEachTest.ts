@@ -1,0 +1,17 @@
+import { afterEach, beforeEach } from "vitest";
+import { openTestBench, type TestBench } from "./testBench";
+
+/** A test bench for each test of a file, opened and closed around it. */
+export function benchForEachTest(): { readonly bench: TestBench } {
+  const holder: { bench?: TestBench } = {};
+  beforeEach(async () => {
+    holder.bench = await openTestBench();
+  });
+  afterEach(() => holder.bench?.db.destroy());
+  return {
+    get bench() {
+      if (!holder.bench) throw new Error("The bench opens with the first test.");
+      return holder.bench;
+    },
+  };
+}

@@ -1,0 +1,66 @@
+import { formatMeasured, measurandFacts } from "../../core/quantity/measurand";
+import type { RejudgingPreview } from "../server/rejudge.server";
+import { showTime } from "./time";
+import { VerdictMark } from "./VerdictMark";
+
+/** What a re-judging would do: how many go from which verdict to which, and the first of them one by one. */
+export function RejudgingPreviewTable({ preview, zone }: { preview: RejudgingPreview; zone: string }) {
+  if (preview.changed === 0)
+    return <p className="quiet">No verdict and no value changes; the evidence is noted.</p>;
+  return (
+    <>
+      <ul className="verdict-changes">
+        {preview.verdicts.map((v) => (
+          <li key={`${v.before}-${v.after}`}>
+            <b className="m">{v.count}</b>
+            <VerdictMark verdict={v.before} word />
+            <span aria-hidden="true">→</span>
+            <VerdictMark verdict={v.after} word />
+          </li>
+        ))}
+        {preview.corrected > 0 && (
+          <li>
+            <b className="m">{preview.corrected}</b> corrected for the drift
+          </li>
+        )}
+      </ul>
+      <div className="scroll-x preview-table">
+        <table className="figures m">
+          <thead>
+            <tr>
+              <th>When</th>
+              <th>What</th>
+              <th className="r">Was</th>
+              <th className="r">Becomes</th>
+              <th>Verdict</th>
+              <th>Grade</th>
+            </tr>
+          </thead>
+          <tbody>
+            {preview.examples.map((e) => (
+              <tr key={e.id}>
+                <td className="nowrap">{showTime(e.taken_at, zone, "both")}</td>
+                <td>{measurandFacts[e.parameter].name}</td>
+                <td className="r nowrap">
+                  {e.before.value === null ? "–" : formatMeasured(e.before.value, e.parameter)}
+                </td>
+                <td className="r nowrap">
+                  <b>{e.after.value === null ? "–" : formatMeasured(e.after.value, e.parameter)}</b>
+                </td>
+                <td className="nowrap">
+                  <VerdictMark verdict={e.after.verdict} word />
+                </td>
+                <td>{e.after.grade ?? ""}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {preview.changed > preview.examples.length && (
+        <p className="quiet small">
+          The first {preview.examples.length} of {preview.changed} are shown.
+        </p>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,56 @@
+import "./setup";
+import { Line } from "react-chartjs-2";
+import type { Trend } from "../../../core/calibration/validity";
+import { formatNumber } from "../../../core/quantity/format";
+import { showTime } from "../time";
+import { cssColour, quietAxis } from "./setup";
+
+/** A sensor's figure in time over the band in which it is sound. */
+export default function TrendChart({ trend, zone }: { trend: Trend; zone: string }) {
+  const { history, unit, label } = trend;
+  const [low, high] = trend.limits;
+  const values = history.map((h) => h.value);
+  const decimals = unit === "%" && Math.max(...values.map(Math.abs)) > 20 ? 1 : 2;
+  const shown = (v: number) => `${formatNumber(v, decimals)} ${unit}`;
+  const band = { pointRadius: 0, borderWidth: 0, pointHitRadius: 0 };
+  const first = values[0] ?? Number.NaN;
+  return (
+    <Line
+      role="img"
+      aria-label={`${label} from ${shown(first)} to ${shown(values.at(-1) ?? Number.NaN)}; sound from ${low} to ${high} ${unit}`}
+      data={{
+        labels: history.map((h) => showTime(h.at, zone, "day")),
+        datasets: [
+          {
+            data: values,
+            borderColor: cssColour("--brine"),
+            borderWidth: 2,
+            pointRadius: values.map((_, i) => (i === values.length - 1 ? 4 : 2)),
+            pointBackgroundColor: cssColour("--brine"),
+          },
+          { ...band, data: values.map(() => high), fill: "+1", backgroundColor: cssColour("--sound-pale") },
+          { ...band, data: values.map(() => low) },
+        ],
+      }}
+      options={{
+        interaction: { mode: "index", intersect: false },
+        plugins: {
+          tooltip: {
+            filter: (item) => item.datasetIndex === 0,
+            callbacks: { label: (item) => `${label} ${shown(Number(item.raw))}` },
+          },
+        },
+        scales: {
+          x: { display: false },
+          y: {
+            position: "right",
+            ...(low === null ? {} : { suggestedMin: low - Math.abs(low) * 0.02 }),
+            ...(high === null ? {} : { suggestedMax: high }),
+            ...quietAxis(),
+            ticks: { ...quietAxis().ticks, maxTicksLimit: 6, callback: (v) => `${v} ${unit}` },
+          },
+        },
+      }}
+    />
+  );
+}

@@ -1,0 +1,96 @@
+import {
+  assessDrift,
+  correctForDrift,
+  type DriftQuantity,
+  driftQuantities,
+  driftShare,
+} from "../calibration/drift";
+import type { Measurand } from "../quantity/measurand";
+import { duplicateRule, resolveDuplicates } from "./duplicates";
+import type { CheckEvidence, EvidencePoint, ReadingEvidence } from "./evidence";
+import { reportedValue } from "./evidence";
+import type { Finding, Verdict } from "./finding";
+import type { HouseRules } from "./houseRules";
+import { judge } from "./judge";
+
+/** What a check found of one measurand, as far as readings before it are concerned. */
+export interface CheckFacts {
+  check_id: string;
+  measurand: Measurand;
+  moment: CheckEvidence["moment"];
+  check_at: string;
+  last_good_at: string;
+  true_value: number;
+  read_value: number;
+  passed: boolean;
+}
+
+/** New evidence that touches readings made before it. */
+export type NewEvidence =
+  | ({ kind: "check" } & CheckFacts)
+  | { kind: "lot-withdrawn"; lot_id: string; sentence: string }
+  | { kind: "rules" };
+
+export interface Rejudged {
+  evidence: ReadingEvidence;
+  value: number | null;
+  verdict: Verdict;
+  findings: Finding[];
+}
+
+const isDriftQuantity = (m: Measurand): m is DriftQuantity =>
+  (driftQuantities as readonly string[]).includes(m);
+
+/**
+ * What a check says of one reading: passed, or failed with the drift, its grade, and what the correction adds.
+ * Only a failed check corrects, and only what drifts linearly. Source: Wagner et al. 2006; house rules.
+ * Check value: a closing check 0.30 pH high corrects a reading made halfway by −0.15.
+ */
+export function checkEvidence(reading: ReadingEvidence, check: CheckFacts): CheckEvidence {
+  const { measurand, true_value, read_value, passed, ...facts } = check;
+  const mean = reading.outcome.mean;
+  const assessed = isDriftQuantity(measurand) ? assessDrift(measurand, true_value, read_value) : null;
+  const share = driftShare(reading.taken_at, check.last_good_at, check.check_at);
+  const corrected = !passed && assessed !== null && assessed.correct && mean !== null;
+  return {
+    ...facts,
+    true_value,
+    read_value,
+    passed,
+    drift: read_value - true_value,
+    corrected,
+    grade: passed ? null : (assessed?.grade ?? null),
+    correction: corrected ? correctForDrift(mean, assessed, share) - mean : 0,
+  };
+}
+
+/** The evidence with what is new in it. */
+function withNew(evidence: ReadingEvidence, news: NewEvidence, rules: HouseRules): ReadingEvidence {
+  switch (news.kind) {
+    case "check":
+      return { ...evidence, check: checkEvidence(evidence, news) };
+    case "lot-withdrawn": {
+      if (!evidence.calibration) return evidence;
+      const points = evidence.calibration.points.map(
+        (p): EvidencePoint =>
+          p.lot_id === news.lot_id ? { ...p, lot_condition: "withdrawn", lot_sentence: news.sentence } : p,
+      );
+      return { ...evidence, calibration: { ...evidence.calibration, points } };
+    }
+    case "rules": {
+      const duplicate = duplicateRule(evidence.parameter, rules);
+      const values = evidence.portions.map((p) => p.value);
+      return { ...evidence, duplicate, outcome: resolveDuplicates(values, duplicate) };
+    }
+  }
+}
+
+/**
+ * Judges a reading anew in the light of new evidence, by given rules. Raw portions never change.
+ * Pure: the same reading and news give the same judgement. Source: house rules.
+ * Check value: a withdrawn lot among its buffers turns a sound reading into a held one.
+ */
+export function rejudge(evidence: ReadingEvidence, news: NewEvidence, rules: HouseRules): Rejudged {
+  const after = withNew(evidence, news, rules);
+  return { evidence: after, value: reportedValue(after), ...judge(after, rules) };
+}

@@ -1,0 +1,95 @@
+import { formatNumber } from "./format";
+import type { Unit } from "./unit";
+
+/** What a meter of the bench can measure. */
+export const measurands = [
+  "temperature",
+  "ph",
+  "conductivity",
+  "oxygen",
+  "redox",
+  "absorbance",
+  "volume",
+] as const;
+export type Measurand = (typeof measurands)[number];
+
+export interface MeasurandFacts {
+  /** As it stands in a heading. */
+  name: string;
+  /** As it stands inside a sentence. */
+  word: string;
+  /** The unit a reading is reported in. */
+  unit: Unit;
+  decimals: number;
+  /** The unit of the raw signal of a meter that shows it, and its decimals. */
+  signal: { unit: Unit; decimals: number; low: number; high: number };
+  /** What a display can show; anything outside is a slip. */
+  display: { low: number; high: number };
+}
+
+/** Names, units and the widest sensible limits of each measurand. Source: common practice. */
+export const measurandFacts: Record<Measurand, MeasurandFacts> = {
+  temperature: {
+    name: "Temperature",
+    word: "temperature",
+    unit: "°C",
+    decimals: 1,
+    signal: { unit: "°C", decimals: 2, low: -5, high: 100 },
+    display: { low: -5, high: 100 },
+  },
+  ph: {
+    name: "pH",
+    word: "pH",
+    unit: "pH",
+    decimals: 2,
+    signal: { unit: "mV", decimals: 1, low: -2000, high: 2000 },
+    display: { low: -2, high: 16 },
+  },
+  conductivity: {
+    name: "Conductivity",
+    word: "conductivity",
+    unit: "µS/cm",
+    decimals: 0,
+    signal: { unit: "µS/cm", decimals: 1, low: 0, high: 500_000 },
+    display: { low: 0, high: 500_000 },
+  },
+  oxygen: {
+    name: "Dissolved oxygen",
+    word: "oxygen",
+    unit: "mg/L",
+    decimals: 2,
+    signal: { unit: "nA", decimals: 2, low: -50, high: 5000 },
+    display: { low: -1, high: 60 },
+  },
+  redox: {
+    name: "Redox",
+    word: "redox",
+    unit: "mV",
+    decimals: 0,
+    signal: { unit: "mV", decimals: 1, low: -2000, high: 2000 },
+    display: { low: -2000, high: 2000 },
+  },
+  absorbance: {
+    name: "Photometer",
+    word: "absorbance",
+    unit: "A",
+    decimals: 3,
+    signal: { unit: "A", decimals: 4, low: -1, high: 5 },
+    display: { low: -1, high: 5 },
+  },
+  volume: {
+    name: "Delivered volume",
+    word: "volume",
+    unit: "mL",
+    decimals: 3,
+    signal: { unit: "g", decimals: 4, low: 0, high: 5000 },
+    display: { low: 0, high: 5000 },
+  },
+};
+
+/** A value of a measurand with its unit, at its usual decimals. Check value: `formatMeasured(7.634, "ph")` is "pH 7.63". */
+export function formatMeasured(value: number, measurand: Measurand, decimals?: number): string {
+  const facts = measurandFacts[measurand];
+  const number = formatNumber(value, decimals ?? facts.decimals);
+  return measurand === "ph" ? `pH ${number}` : `${number} ${facts.unit}`;
+}
