@@ -3,7 +3,7 @@ import { defineConfig } from "vitest/config";
 export default defineConfig({
   test: {
     include: ["core/**/*.test.ts", "app/**/*.test.ts", "db/**/*.test.ts", "tests/reference/**/*.test.ts"],
-    testTimeout: 20_000,
-    hookTimeout: 90_000,
+    testTimeout: 120_000,
+    hookTimeout: 180_000,
   },
 });

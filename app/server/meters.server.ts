@@ -82,13 +82,16 @@ export async function findMeter(db: Knex, id: string): Promise<Meter | undefined
   return row && fromRow(row, await sensorsInUse(db).where({ meter_id: id }));
 }
 
-/** Registers a meter with its sensors; null when its code is taken. One with a cable gets a simulated instrument. */
+/**
+ * Registers a meter with its sensors; null when its code is taken. One with a cable gets a simulated instrument of the
+ * seed, unless the seed is null: then it stays unconnected until {@link connectDevice}.
+ */
 export function addMeter(
   db: Knex,
   input: NewMeter,
   by: string,
   now: string,
-  seed = Date.now(),
+  seed: number | null = Date.now(),
 ): Promise<Meter | null> {
   return db.transaction(async (trx) => {
     if (await trx("meters").where({ code: input.code }).first("id")) return null;
@@ -112,7 +115,7 @@ export function addMeter(
       retired_on: null,
     }));
     await trx("sensors").insert(sensors);
-    if (has_cable) {
+    if (has_cable && seed !== null) {
       const quantities = channels.map((c) => c.measurand);
       await connectDevice(trx, row.id, seed % 1_000_000, quantities, now);
     }

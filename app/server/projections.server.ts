@@ -17,6 +17,7 @@ import { type EvidencePoint, type ReadingEvidence, reportedValue } from "../../c
 import { judge } from "../../core/quality/judge";
 import { type Measurand, measurandFacts } from "../../core/quantity/measurand";
 import type { BenchWork } from "./benchWork.server";
+import { splitEvidence } from "./evidenceDocument.server";
 import { writeJournal } from "./journal.server";
 import { rulesOfVersion } from "./rules.server";
 import { findSite, usualAt } from "./sites.server";
@@ -224,6 +225,7 @@ async function projectReading(
     const value = reportedValue(evidence);
     const used = evidence.outcome.pair?.map((i) => evidence.portions[i]?.temperature_c ?? Number.NaN) ?? [];
     const id = recordId(work.id, measurand);
+    const [kept] = await splitEvidence(trx, [evidence]);
     const row = {
       id,
       work_id: work.id,
@@ -238,13 +240,18 @@ async function projectReading(
       temperature_c: used.length ? used.reduce((a, b) => a + b, 0) / used.length : null,
       verdict,
       grade: null,
-      evidence: JSON.stringify(evidence),
+      check_evidence: kept?.check_evidence ?? null,
       findings: JSON.stringify(findings),
       rules_version: work.rules_version,
       taken_at: evidence.taken_at,
       person_id: by,
     };
     await trx("readings").insert(row);
+    await trx("reading_evidence").insert({
+      reading_id: id,
+      document: kept?.document,
+      calibration_key: kept?.calibration_key,
+    });
     await trx("reading_judgements").insert({
       reading_id: id,
       seq: 1,

@@ -3,6 +3,12 @@ import { z } from "zod";
 import type { ReadingEvidence } from "../../core/quality/evidence";
 import type { Finding, Verdict } from "../../core/quality/finding";
 import { type Measurand, measurands } from "../../core/quantity/measurand";
+import {
+  type EvidenceColumns,
+  evidenceColumnNames,
+  evidenceReader,
+  withEvidence,
+} from "./evidenceDocument.server";
 
 export interface ReadingRow {
   id: string;
@@ -125,31 +131,37 @@ export async function ledgerPage(
 
 /** Every reading the filter finds, for export. */
 export const ledgerAll = async (db: Knex, query: LedgerQuery, days: DayBounds): Promise<Reading[]> =>
-  (await sorted(filtered(db, query, days), query).select(...rowColumns, "evidence", "findings")).map(parse);
+  whole(db, await withEvidence(sorted(filtered(db, query, days), query)).select(...wholeColumns));
 
-type StoredReading = ReadingRow & { evidence: string; findings: string };
+const wholeColumns = [...rowColumns, ...evidenceColumnNames, "findings"];
 
-const parse = (row: StoredReading): Reading => ({
-  ...row,
-  evidence: JSON.parse(row.evidence),
-  findings: JSON.parse(row.findings),
-});
+type StoredReading = ReadingRow & EvidenceColumns & { findings: string };
+
+async function whole(db: Knex, rows: StoredReading[]): Promise<Reading[]> {
+  const evidence = await evidenceReader(db)(rows);
+  return rows.map(({ document: _, calibration_key: __, check_evidence: ___, findings, ...row }, i) => ({
+    ...row,
+    evidence: evidence[i] as ReadingEvidence,
+    findings: JSON.parse(findings),
+  }));
+}
 
 export async function findReading(db: Knex, id: string): Promise<Reading | undefined> {
-  const row: StoredReading | undefined = await joined(db)
+  const row: StoredReading | undefined = await withEvidence(joined(db))
     .where({ "readings.id": id })
-    .first(...rowColumns, "evidence", "findings");
-  return row && parse(row);
+    .first(...wholeColumns);
+  return row && (await whole(db, [row]))[0];
 }
 
 /** Every reading that one piece of bench work gave, one for each measurand. */
 export const readingsOfWork = async (db: Knex, workId: string): Promise<Reading[]> =>
-  (
-    await joined(db)
+  whole(
+    db,
+    await withEvidence(joined(db))
       .where({ "readings.work_id": workId })
       .orderBy("readings.id")
-      .select(...rowColumns, "evidence", "findings")
-  ).map(parse);
+      .select(...wholeColumns),
+  );
 
 export interface Judgement {
   reading_id: string;

@@ -1,12 +1,19 @@
 import type { Knex } from "knex";
 import { ulid } from "ulid";
 import type { CheckOutcome } from "../../core/calibration/check";
-import type { ReadingEvidence } from "../../core/quality/evidence";
+import type { CheckEvidence, ReadingEvidence } from "../../core/quality/evidence";
 import type { Verdict } from "../../core/quality/finding";
 import type { HouseRules } from "../../core/quality/houseRules";
 import { type NewEvidence, rejudge } from "../../core/quality/rejudge";
 import type { Measurand } from "../../core/quantity/measurand";
 import { lotCondition } from "../../core/solution/lot";
+import {
+  type EvidenceColumns,
+  evidenceColumnNames,
+  evidenceReader,
+  splitEvidence,
+  withEvidence,
+} from "./evidenceDocument.server";
 import { writeJournal } from "./journal.server";
 import { findLot } from "./lots.server";
 import { rulesInForce, rulesOfVersion } from "./rules.server";
@@ -32,13 +39,12 @@ export interface Rejudging {
 
 export type RejudgingRequest = Pick<Rejudging, "kind" | "subject_id">;
 
-interface StoredReading {
+interface StoredReading extends EvidenceColumns {
   id: string;
   parameter: Measurand;
   value: number | null;
   verdict: Verdict;
   rules_version: number;
-  evidence: string;
   findings: string;
 }
 
@@ -53,7 +59,7 @@ const columns = [
   "readings.value",
   "readings.verdict",
   "readings.rules_version",
-  "evidence",
+  ...evidenceColumnNames,
   "readings.findings",
 ];
 
@@ -118,7 +124,7 @@ interface CheckRow {
   outcome: string;
 }
 
-/** A reading that new evidence changes; its documents as they will be written, so that thousands stay light. */
+/** A reading that new evidence changes. Findings are text already, so that thousands stay light. */
 export interface ChangedReading {
   id: string;
   parameter: Measurand;
@@ -127,8 +133,9 @@ export interface ChangedReading {
   after: {
     value: number | null;
     verdict: Verdict;
-    grade: string | null;
-    evidence: string;
+    check: CheckEvidence | null;
+    /** Null when only the check that followed is new. */
+    evidence: ReadingEvidence | null;
     findings: string;
     objections: string;
   };
@@ -159,10 +166,11 @@ async function computeChanges(
     parts.push({ news, ids: rows.map((r) => r.id) });
   }
   const total = parts.reduce((sum, part) => sum + part.ids.length, 0);
-  const known = new Map<number, HouseRules>();
+  const read = evidenceReader(db);
+  const versions = new Map<number, HouseRules>();
   const rulesFor = async (version: number) => {
-    const rules = known.get(version) ?? (await rulesOfVersion(db, version)).rules;
-    known.set(version, rules);
+    const rules = versions.get(version) ?? (await rulesOfVersion(db, version)).rules;
+    versions.set(version, rules);
     return rules;
   };
   let seen = 0;
@@ -170,12 +178,13 @@ async function computeChanges(
   for (const { news, ids } of parts) {
     // Only the ids are sorted; the documents come by id, a page at a time.
     for (let from = 0; from < ids.length; from += pageSize) {
-      const rows: StoredReading[] = await db("readings")
+      const rows: StoredReading[] = await withEvidence(db("readings"))
         .whereIn("readings.id", ids.slice(from, from + pageSize))
         .orderBy("readings.id")
         .select(...columns);
-      for (const row of rows) {
-        const evidence = JSON.parse(row.evidence) as ReadingEvidence;
+      const known = await read(rows);
+      for (const [i, row] of rows.entries()) {
+        const evidence = known[i] as ReadingEvidence;
         const version = newRules?.version ?? row.rules_version;
         const result = rejudge(evidence, news, newRules?.rules ?? (await rulesFor(version)));
         const findings = JSON.stringify(result.findings);
@@ -190,8 +199,8 @@ async function computeChanges(
             after: {
               value: result.value,
               verdict: result.verdict,
-              grade: result.evidence.check?.grade ?? null,
-              evidence: JSON.stringify(result.evidence),
+              check: result.evidence.check,
+              evidence: news.kind === "check" ? null : result.evidence,
               findings,
               // The history of a reading keeps what was objected; the whole list stands with the reading.
               objections: JSON.stringify(result.findings.filter((f) => f.severity !== "ok")),
@@ -259,7 +268,7 @@ export async function previewRejudging(
         parameter: c.parameter,
         taken_at: c.taken_at,
         before: c.before,
-        after: { value: c.after.value, verdict: c.after.verdict, grade: c.after.grade },
+        after: { value: c.after.value, verdict: c.after.verdict, grade: c.after.check?.grade ?? null },
       })),
   };
 }
@@ -375,17 +384,31 @@ async function writeChanges(
     await updateMany(
       trx,
       "readings",
-      ["value", "verdict", "grade", "evidence", "findings", "rules_version"],
-      part.map((c) => [
-        c.id,
-        c.after.value,
-        c.after.verdict,
-        c.after.grade,
-        c.after.evidence,
-        c.after.findings,
-        c.rules_version,
+      ["value", "verdict", "grade", "check_evidence", "findings", "rules_version"],
+      part.map(({ id, after, rules_version }) => [
+        id,
+        after.value,
+        after.verdict,
+        after.check?.grade ?? null,
+        after.check && JSON.stringify(after.check),
+        after.findings,
+        rules_version,
       ]),
     );
+    const whole = part.flatMap(({ id, after }) => (after.evidence ? [{ id, evidence: after.evidence }] : []));
+    if (whole.length) {
+      const kept = await splitEvidence(
+        trx,
+        whole.map((c) => c.evidence),
+      );
+      await updateMany(
+        trx,
+        "reading_evidence",
+        ["document", "calibration_key"],
+        whole.map(({ id }, i) => [id, kept[i]?.document ?? "", kept[i]?.calibration_key ?? null]),
+        "reading_id",
+      );
+    }
     await insertMany(
       trx,
       "reading_judgements",

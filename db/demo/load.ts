@@ -1,7 +1,7 @@
 import dayjs from "dayjs";
 import type { Knex } from "knex";
 import { monotonicFactory } from "ulid";
-import { setInstrument } from "../../app/server/devices.server";
+import { connectDevice, setInstrument } from "../../app/server/devices.server";
 import { addLot, changeLot, type StoredLot } from "../../app/server/lots.server";
 import { addMeter, type Meter, recordService } from "../../app/server/meters.server";
 import { addPerson, type Person } from "../../app/server/people.server";
@@ -108,9 +108,10 @@ async function setTheScene(demo: Demo): Promise<void> {
     };
     demo.sites.push(must(await addSite(db, site, by, start)));
   }
-  for (const { seed: meterSeed, installed, ...meter } of scenario.meters) {
+  for (const { seed: _, installed, ...meter } of scenario.meters) {
     const installed_on = isoDay(today.add(installed, "day"));
-    demo.meters[meter.code] = must(await addMeter(db, { ...meter, installed_on }, by, start, meterSeed));
+    // No instrument follows the ticks of twelve weeks: the captures say what it gave.
+    demo.meters[meter.code] = must(await addMeter(db, { ...meter, installed_on }, by, start, null));
   }
   for (const lot of scenario.lots) await addDemoLot(demo, lot, by);
   await occasionalChecks(demo, by);
@@ -523,9 +524,13 @@ async function calibrateByDisplay(
   return end;
 }
 
-/** Leaves the simulated instruments on the bench as the story has them today. */
+/** Puts the simulated instruments on the bench as the story has them today. */
 async function setTheBench(demo: Demo, now: string): Promise<void> {
   const { db } = demo;
+  for (const { code, has_cable, seed: meterSeed, channels } of scenario.meters) {
+    const quantities = channels.map((c) => c.measurand);
+    if (has_cable) await connectDevice(db, meterOf(demo, code).id, meterSeed, quantities, now);
+  }
   const faulty = (meterSeed: number, fault: Parameters<typeof usualFault>[0]) =>
     switchedOn(meterSeed, ["ph"], [usualFault(fault)]);
   await setInstrument(db, meterOf(demo, "P-2").id, ageing(0), now);

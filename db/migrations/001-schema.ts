@@ -164,7 +164,7 @@ export async function up(db: Knex): Promise<void> {
     t.float("temperature_c");
     t.string("verdict").notNullable();
     t.string("grade");
-    t.text("evidence").notNullable();
+    t.text("check_evidence");
     t.text("findings").notNullable();
     t.integer("rules_version").notNullable().references("house_rules.version");
     t.string("taken_at").notNullable();
@@ -179,6 +179,16 @@ export async function up(db: Knex): Promise<void> {
     t.index(["calibration_id"]);
     t.index(["verdict", "taken_at"]);
     t.index(["value"]);
+  });
+  // Apart from the readings, whose rows are rewritten when they are judged anew: this is the bulk, and it seldom changes.
+  await db.schema.createTable("evidence_calibrations", (t) => {
+    t.string("key").primary();
+    t.text("document").notNullable();
+  });
+  await db.schema.createTable("reading_evidence", (t) => {
+    t.string("reading_id").primary().references("readings.id");
+    t.string("calibration_key").references("evidence_calibrations.key");
+    t.text("document").notNullable();
   });
   await db.schema.createTable("reading_judgements", (t) => {
     t.string("reading_id").notNullable().references("readings.id");
@@ -228,6 +238,8 @@ export async function down(db: Knex): Promise<void> {
     "journal",
     "rejudgings",
     "reading_judgements",
+    "reading_evidence",
+    "evidence_calibrations",
     "readings",
     "checks",
     "calibrations",

@@ -14,10 +14,11 @@ export async function fillWithReadings(
     .where({ reading_id: modelId })
     .first();
   const [start, end] = [Date.parse(from), Date.parse(to)];
-  const evidence = JSON.parse(String(model.evidence));
+  const stored = await db("reading_evidence").where({ reading_id: modelId }).first();
+  const evidence = JSON.parse(stored.document);
   const copies = Array.from({ length: count }, (_, i) => {
     const taken_at = new Date(start + ((end - start) * (i + 1)) / count).toISOString();
-    return { ...model, id: `${modelId}-${i}`, taken_at, evidence: JSON.stringify({ ...evidence, taken_at }) };
+    return { ...model, id: `${modelId}-${i}`, taken_at };
   });
   await db.transaction(async (trx) => {
     const columns = Object.keys(model);
@@ -26,6 +27,16 @@ export async function fillWithReadings(
       "readings",
       columns,
       copies.map((c) => columns.map((k) => (c as typeof model)[k] ?? null)),
+    );
+    await insertMany(
+      trx,
+      "reading_evidence",
+      ["reading_id", "document", "calibration_key"],
+      copies.map(({ id, taken_at }) => [
+        id,
+        JSON.stringify({ ...evidence, taken_at }),
+        stored.calibration_key,
+      ]),
     );
     const keys = Object.keys(judgement);
     await insertMany(
