@@ -3,13 +3,27 @@ import { conductivity25Calculator } from "./conductivity25";
 import { conductivityStandardCalculator } from "./conductivityStandard";
 import type { Answer, BadInput, Calculator } from "./define";
 import { driftCorrectionCalculator } from "./driftCorrection";
+import { granAlkalinityCalculator } from "./granAlkalinity";
 import { oxygenSaturationCalculator } from "./oxygenSaturation";
 import { phBufferCalculator } from "./phBuffer";
 import { phCalibrationCalculator } from "./phCalibration";
 import { phFromMvCalculator } from "./phFromMv";
 import { redoxStandardCalculator } from "./redoxStandard";
+import {
+  duplicatesCalculator,
+  freeAmmoniaCalculator,
+  hardnessUnitsCalculator,
+  speciesCalculator,
+} from "./reporting";
 import { salinityCalculator } from "./salinity";
+import { staggerCalculator } from "./stagger";
 import { stationPressureCalculator } from "./stationPressure";
+import {
+  alkalinityTitrationCalculator,
+  chlorideTitrationCalculator,
+  hardnessTitrationCalculator,
+  oxygenTitrationCalculator,
+} from "./titrations";
 
 /** Every calculator, in the order of the page. A new one is added to this list and nowhere else. */
 export const calculators: readonly Calculator[] = [
@@ -24,6 +38,16 @@ export const calculators: readonly Calculator[] = [
   redoxStandardCalculator,
   driftCorrectionCalculator,
   absorbanceCurveCalculator,
+  oxygenTitrationCalculator,
+  alkalinityTitrationCalculator,
+  granAlkalinityCalculator,
+  hardnessTitrationCalculator,
+  chlorideTitrationCalculator,
+  freeAmmoniaCalculator,
+  speciesCalculator,
+  hardnessUnitsCalculator,
+  duplicatesCalculator,
+  staggerCalculator,
 ];
 
 const byId = new Map(calculators.map((calculator) => [calculator.id, calculator]));

@@ -34,7 +34,7 @@ async function breakIt(page: Page, fault: RegExp): Promise<void> {
 test("a day with a meter of three quantities, by keyboard: calibrated, ten readings, control, closing check that fails, corrected", async ({
   page,
 }) => {
-  test.setTimeout(300_000);
+  test.setTimeout(600_000);
   await chooseNoor(page);
 
   // A weather report's pressure typed as the station's own is caught before anything is measured.
