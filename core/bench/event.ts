@@ -25,7 +25,12 @@ export interface Folding<S, E extends AnyEvent> {
   /** The state after an event, or why the event cannot happen now. Never called with `undone`. */
   apply(state: S | null, event: Exclude<E, UndoEvent>): Result<S>;
   undoable(event: E): boolean;
+  /** Whether events count in the order of their times; otherwise in the order in which they arrived. */
+  inOrderOfTime?: boolean;
 }
+
+/** By the moment, then by the id, so that every device puts the same events into the same order. */
+const byTime = (a: AnyEvent, b: AnyEvent) => a.at.localeCompare(b.at) || a.id.localeCompare(b.id);
 
 export interface Replay<S, E extends AnyEvent> {
   state: S | null;
@@ -43,7 +48,7 @@ const isUndo = (event: AnyEvent): event is UndoEvent => event.type === "undone";
 export function replay<S, E extends AnyEvent>(events: readonly E[], folding: Folding<S, E>): Replay<S, E> {
   const seen = new Set<string>();
   const result: Replay<S, E> = { state: null, kept: [], refused: [] };
-  for (const event of events) {
+  for (const event of folding.inOrderOfTime ? [...events].sort(byTime) : events) {
     if (seen.has(event.id)) continue;
     seen.add(event.id);
     const next = isUndo(event) ? undo(result, event, folding) : step(result, event, folding);

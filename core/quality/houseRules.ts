@@ -109,6 +109,18 @@ export const houseRulesSchema = z.object({
     sample_temperature_c: range,
     steady: steadySchema,
   }),
+  analysis: z.object({
+    /** A colour between two steps, and one below the lowest, as one number. */
+    between: z.enum(["midpoint", "interval", "lower"]),
+    below: z.enum(["less-than", "half", "zero"]),
+    /** Oxygen by burette and syringe, and by drops. */
+    oxygen_mg_l: limit,
+    oxygen_drops: z.number().int().min(1, { error: "At least one." }).max(10),
+    duplicate_percent: limit,
+    disagree: z.enum(["retest", "third", "resample"]),
+    second_look: z.enum(["never", "blind"]),
+    positive_control: z.boolean(),
+  }),
 });
 
 export type HouseRules = z.infer<typeof houseRulesSchema>;
@@ -198,6 +210,16 @@ export const defaultHouseRules: HouseRules = {
     duplicate_percent: 2,
     sample_temperature_c: [5, 35],
     steady: { window_s: 2, per_min: 1, scatter: 1 },
+  },
+  analysis: {
+    between: "midpoint",
+    below: "less-than",
+    oxygen_mg_l: 0.6,
+    oxygen_drops: 2,
+    duplicate_percent: 20,
+    disagree: "retest",
+    second_look: "never",
+    positive_control: false,
   },
 };
 

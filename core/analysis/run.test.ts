@@ -1,0 +1,371 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { replay } from "../bench/event";
+import { defaultHouseRules, type HouseRules } from "../quality/houseRules";
+import { judgeAnalysis } from "../quality/judgeAnalysis";
+import { libraryMethod, RunBench, testId } from "../testing/runs";
+import { methodLibrary } from "./library";
+import { type RunEvent, runEventSchema, runFolding } from "./run";
+import { evidenceOfRun } from "./runEvidence";
+import { runningWaits, slowDown, timingsOf } from "./timing";
+
+const judged = (bench: RunBench, rules: HouseRules = defaultHouseRules) =>
+  evidenceOfRun("r", bench.state).map((evidence) => ({ evidence, ...judgeAnalysis(evidence, rules) }));
+const first = (bench: RunBench, rules?: HouseRules) => {
+  const [only] = judged(bench, rules);
+  if (!only) throw new Error("No result.");
+  return only;
+};
+const refusedBy = (bench: RunBench) => bench.replayed.refused.map((r) => r.code);
+
+/** A size that every method of the library can read. */
+const sizes: Record<string, number> = {
+  "phosphate-photometer": 0.8,
+  "phosphate-curve": 0.8,
+  "phosphate-ampoule": 0.6,
+  "phosphate-tube": 0.2,
+  "nitrate-tube": 2,
+  "ammonia-iodomercurate": 0.8,
+  "ammonia-salicylate": 0.4,
+  "chloride-capillary": 3.4,
+  "chloride-burette": 50,
+  "hardness-burette": 200,
+  "hardness-digits": 150,
+  "alkalinity-burette": 120,
+  "alkalinity-curve": 120,
+  "alkalinity-photometer": 120,
+  "conductivity-meter": 600,
+  "redox-meter": 200,
+  "temperature-meter": 14,
+  "transparency-tube": 60,
+  "secchi-disc": 180,
+  "turbidity-column": 20,
+  "ph-meter": 7.4,
+  "ph-vial": 7,
+};
+
+describe("every method of the library", () => {
+  it.each(methodLibrary.map((m) => [m.id] as const))(
+    "%s runs from its first step to a judged result",
+    (id) => {
+      const bench = new RunBench(libraryMethod(id)).play(sizes[id] ?? 8);
+      // What was recorded can be read back as it would come from a file or another device.
+      const recorded = (JSON.parse(JSON.stringify(bench.events)) as unknown[]).map((e) =>
+        runEventSchema.parse(e),
+      );
+      const { state, refused } = replay(recorded, runFolding);
+      expect(refused).toEqual([]);
+      expect(state?.status).toBe("finished");
+      for (const { evidence, verdict, findings } of judged(bench)) {
+        expect(evidence.reported, id).not.toBeNull();
+        expect(verdict, JSON.stringify(findings.filter((f) => f.severity !== "ok"))).toBe("sound");
+        expect(evidence.replicates[0]?.working.length).toBeGreaterThan(0);
+      }
+    },
+  );
+});
+
+describe("a two-pad strip", () => {
+  const strip = () =>
+    new RunBench(libraryMethod("nitrite-nitrate-strip"))
+      .happen({ type: "done", replicate: 0, step: "ready" }, 1)
+      .happen({ type: "done", replicate: 0, step: "dip" }, 5);
+  const read = (step: string) =>
+    ({ type: "read", replicate: 0, step, raw: { kind: "colour", scale: 0, step: 1, place: "at" } }) as const;
+
+  it("starts both clocks with one tap", () => {
+    const bench = strip();
+    expect(runningWaits(bench.state).map((w) => [w.step.id, (w.due - bench.clock) / 1000])).toEqual([
+      ["wait-nitrite", 30],
+      ["wait-nitrate", 60],
+    ]);
+  });
+
+  it("is on time at 30 and 60 s", () => {
+    const bench = strip().happen(read("read-nitrite"), 30).happen(read("read-nitrate"), 30);
+    expect(timingsOf(bench.state).every((t) => t.early_s === 0 && t.late_s === 0)).toBe(true);
+  });
+
+  it("is late by 11 s at 41 s, judged so, and the other pad is not blamed", () => {
+    const bench = strip().happen(read("read-nitrite"), 41).happen(read("read-nitrate"), 19).finish();
+    const [nitrite, nitrate] = judged(bench);
+    expect(nitrite?.verdict).toBe("qualified");
+    expect(nitrite?.findings.find((f) => f.rule === "read-late")?.sentence).toBe(
+      "Reading nitrite was late by 11 s.",
+    );
+    expect(nitrate?.verdict).toBe("sound");
+  });
+
+  it("is early before its window", () => {
+    const bench = strip().happen(read("read-nitrite"), 20);
+    expect(timingsOf(bench.state)[0]?.early_s).toBe(10);
+  });
+
+  it("takes a printed step 0 for less than the first that is not", () => {
+    const bench = strip()
+      .happen({ ...read("read-nitrite"), raw: { kind: "colour", scale: 0, step: 0, place: "at" } }, 30)
+      .happen({ ...read("read-nitrate"), raw: { kind: "colour", scale: 0, step: 3, place: "between" } }, 30);
+    const [nitrite, nitrate] = evidenceOfRun("r", bench.state);
+    expect(nitrite?.reported).toEqual({ kind: "below", limit: 0.15 });
+    expect(nitrate?.reported).toEqual({ kind: "interval", low: 5, high: 10 });
+  });
+});
+
+describe("a cold sample", () => {
+  it("waits longer: twice at 10 °C, never more than four times", () => {
+    const due = (temperature_c: number) => {
+      const bench = new RunBench(libraryMethod("phosphate-photometer"), { temperature_c });
+      bench.until("mix");
+      bench.happen({ type: "done", replicate: 0, step: "shake" }, 1);
+      return ((runningWaits(bench.state)[0]?.due ?? 0) - bench.clock) / 1000;
+    };
+    expect(due(20)).toBe(120);
+    expect(due(10)).toBe(240);
+    expect(due(-5)).toBe(480);
+  });
+
+  it("is said to be too cold for the method", () => {
+    const bench = new RunBench(libraryMethod("phosphate-photometer"), { temperature_c: 6 }).play(0.8);
+    expect(first(bench).findings.find((f) => f.rule === "sample-temperature")?.severity).toBe("qualify");
+  });
+});
+
+describe("duplicates of oxygen", () => {
+  const titrated = (...sizes_: number[]) => {
+    const bench = new RunBench(libraryMethod("oxygen-syringe"));
+    for (const size of sizes_) bench.read(size);
+    return bench;
+  };
+
+  it("that agree report their mean", () => {
+    const bench = titrated(8.0, 8.4).finish();
+    const { evidence, verdict } = first(bench);
+    expect(evidence.reported).toEqual({ kind: "value", value: 8.2 });
+    expect(verdict).toBe("sound");
+  });
+
+  it("that disagree are titrated again from the same bottles, and then may agree", () => {
+    const bench = titrated(8.0, 9.2);
+    expect(bench.state.replicates.length).toBe(3);
+    // A retest begins at the measuring, not at the river.
+    expect(bench.state.method.steps[bench.state.replicates[2]?.from ?? 0]?.id).toBe("measure");
+    const again = titrated(8.0, 9.2, 8.2).finish();
+    expect(first(again).evidence).toMatchObject({ pair: [0, 2], reported: { kind: "value", value: 8.1 } });
+    expect(first(again).verdict).toBe("sound");
+  });
+
+  it("count when any two of four agree", () => {
+    const bench = titrated(7.0, 9.2, 8.1, 9.0).finish();
+    expect(first(bench).evidence.pair).toEqual([1, 3]);
+  });
+
+  it("of which no two agree ask for new samples", () => {
+    const bench = titrated(6.0, 9.2, 8.1, 7.1).finish();
+    const { verdict, evidence, findings } = first(bench);
+    expect(evidence.reported).toBeNull();
+    expect(verdict).toBe("held");
+    expect(findings.find((f) => f.rule === "duplicates")?.action).toContain("Collect new samples");
+  });
+
+  it("end at once where the house wants new water at once", () => {
+    const bench = new RunBench(libraryMethod("oxygen-syringe"), { disagree: "resample" });
+    bench.read(8).read(9.5);
+    expect(bench.state.replicates.length).toBe(2);
+  });
+
+  it("by drops may be two drops apart, and three are too many", () => {
+    const drops = (a: number, b: number) =>
+      new RunBench(libraryMethod("oxygen-drops")).read(a).read(b).state.replicates.length;
+    expect(drops(8, 10)).toBe(2);
+    expect(drops(8, 11)).toBe(3);
+  });
+});
+
+describe("a titration", () => {
+  it("adds refills up", () => {
+    const bench = new RunBench(libraryMethod("oxygen-syringe")).read(12.4);
+    expect(bench.state.replicates[0]?.volumes.refills.length).toBe(1);
+    expect(evidenceOfRun("r", bench.state)[0]?.replicates[0]?.found).toEqual({ kind: "value", value: 12.4 });
+  });
+
+  it("refuses a scale that goes back, and a reading without its end", () => {
+    const bench = new RunBench(libraryMethod("oxygen-burette"));
+    bench.until("read");
+    bench
+      .happen({ type: "scale-start", replicate: 0, value: 5 })
+      .happen({ type: "scale-end", replicate: 0, value: 4 });
+    expect(refusedBy(bench)).toEqual(["backwards"]);
+    bench.happen({ type: "read", replicate: 0, step: "titrate", raw: { kind: "titrated" } });
+    expect(refusedBy(bench)).toEqual(["backwards", "not-read"]);
+  });
+
+  it("counts two hundred drops, one by one, and takes back what was too much", () => {
+    const bench = new RunBench(libraryMethod("oxygen-drops"));
+    bench.until("read");
+    for (let i = 0; i < 203; i++) bench.happen({ type: "drop", replicate: 0 }, 0.1);
+    for (let i = 0; i < 3; i++) bench.happen({ type: "drop-undone", replicate: 0 });
+    expect(bench.state.replicates[0]?.drops).toBe(200);
+    const twice = replay([...bench.events, ...bench.events], runFolding);
+    expect(twice.state?.replicates[0]?.drops).toBe(200);
+  });
+
+  it("says slow down in the last tenth", () => {
+    const bench = new RunBench(libraryMethod("oxygen-drops"), { expected: 10 });
+    bench.until("read");
+    expect(slowDown(bench.state, 8)?.near).toBe(false);
+    expect(slowDown(bench.state, 9)?.near).toBe(true);
+  });
+
+  it("that was overshot is discarded and repeated, or brought back with a note", () => {
+    const bench = new RunBench(libraryMethod("oxygen-drops")).read(8);
+    bench.until("read");
+    bench.happen({ type: "overshot", replicate: 1, back_ml: null });
+    expect(bench.state.replicates.length).toBe(3);
+    bench.read(9).finish();
+    const { evidence } = first(bench);
+    expect(evidence.replicates.map((r) => r.discarded)).toEqual([false, true, false]);
+    expect(evidence.reported).toEqual({ kind: "value", value: 8.5 });
+  });
+});
+
+describe("what is beyond the range", () => {
+  it("is over range, asks for a dilution, and the factor counts once", () => {
+    const over = new RunBench(libraryMethod("phosphate-photometer")).play(3.2);
+    expect(first(over)).toMatchObject({
+      verdict: "held",
+      evidence: { reported: { kind: "above", limit: 2 } },
+    });
+    const diluted = new RunBench(libraryMethod("phosphate-photometer"), { dilution: 5, dilutes: "r" }).play(
+      0.64,
+    );
+    expect(first(diluted).evidence.reported).toEqual({ kind: "value", value: 3.2 });
+  });
+
+  it("is less than the limit, never zero", () => {
+    const under = new RunBench(libraryMethod("phosphate-photometer")).play(0.01);
+    expect(first(under)).toMatchObject({
+      verdict: "sound",
+      evidence: { reported: { kind: "below", limit: 0.05 } },
+    });
+  });
+});
+
+describe("house rules of analyses", () => {
+  const strict: HouseRules = {
+    ...defaultHouseRules,
+    analysis: { ...defaultHouseRules.analysis, positive_control: true, second_look: "blind" },
+  };
+
+  it("hold “not detected” until a known addition has reacted", () => {
+    const bench = new RunBench(libraryMethod("phosphate-photometer")).play(0.01);
+    expect(first(bench, strict).verdict).toBe("held");
+    const control = (reacted: boolean) => {
+      const run = new RunBench(libraryMethod("phosphate-photometer"))
+        .happen({ type: "control", reacted })
+        .play(0.01);
+      return first(run, strict).verdict;
+    };
+    expect([control(true), control(false)]).toEqual(["sound", "held"]);
+  });
+
+  it("ask for a second, blind look, and for agreement when it differs", () => {
+    const looked = (second: number | null, agreed: number | null) => {
+      const bench = new RunBench(libraryMethod("oxygen-ampoule")).read(8);
+      const colour = (step: number) => ({ kind: "colour", scale: 0, step, place: "at" }) as const;
+      const base = { replicate: 0, step: "compare" };
+      if (second !== null)
+        bench.happen({ type: "second-look", ...base, raw: colour(second), observer: "Ines" });
+      if (agreed !== null) bench.happen({ type: "agreed", ...base, raw: colour(agreed) });
+      return first(bench.finish(), strict);
+    };
+    expect(looked(null, null).verdict).toBe("qualified");
+    expect(looked(7, null).verdict).toBe("sound");
+    expect(looked(8, null).verdict).toBe("held");
+    expect(looked(8, 8)).toMatchObject({ verdict: "sound", evidence: { reported: { value: 10 } } });
+  });
+
+  it("note a lot that has expired, one that nobody named, and a step left out", () => {
+    const lot = {
+      material: "powder",
+      name: "Phosphate reagent powder",
+      code: "P-9",
+      expires_on: "2026-01-31",
+      reason: "No other here.",
+    };
+    const bench = new RunBench(libraryMethod("phosphate-photometer"), { lots: [lot] }).play(0.8);
+    expect(first(bench).findings.find((f) => f.rule === "lot-expired")?.sentence).toContain("No other here.");
+    const nameless = new RunBench(libraryMethod("phosphate-photometer"), { lots: [] });
+    nameless.happen({ type: "skipped", replicate: 0, step: "fill", reason: "Filled before." }).play(0.8);
+    expect(
+      first(nameless)
+        .findings.filter((f) => f.severity === "qualify")
+        .map((f) => f.rule),
+    ).toEqual(["step-skipped", "lot-missing"]);
+  });
+});
+
+describe("the fold of a run", () => {
+  const played = (id: string) => new RunBench(libraryMethod(id)).play(sizes[id] ?? 8).events;
+
+  it("gives the same state for any order of arrival and any duplication", () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom(
+          "oxygen-drops",
+          "nitrite-nitrate-strip",
+          "phosphate-photometer",
+          "alkalinity-curve",
+          "oxygen-burette",
+        ),
+        fc.infiniteStream(fc.nat()),
+        (id, numbers) => {
+          const events = played(id);
+          const shuffled = [...events, ...events.filter((_, i) => i % 3 === 0)]
+            .map((event) => ({ event, key: numbers.next().value as number }))
+            .sort((a, b) => a.key - b.key)
+            .map(({ event }) => event);
+          expect(replay(shuffled, runFolding).state).toEqual(replay(events, runFolding).state);
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+
+  it("refuses what cannot happen with a reason, and it changes nothing", () => {
+    const nonsense: ((n: number) => Record<string, unknown>)[] = [
+      () => ({ type: "done", replicate: 0, step: "no-such-step" }),
+      () => ({ type: "done", replicate: 9, step: "fill" }),
+      () => ({ type: "drop", replicate: 7 }),
+      () => ({ type: "scale-end", replicate: 0, value: 3 }),
+      () => ({ type: "finished" }),
+      () => ({
+        type: "started",
+        ...Object.fromEntries(
+          Object.entries(played("oxygen-drops")[0] ?? {}).filter(
+            ([k]) => !["id", "at", "by", "type"].includes(k),
+          ),
+        ),
+      }),
+      () => ({
+        type: "second-look",
+        replicate: 0,
+        step: "titrate",
+        raw: { kind: "titrated" },
+        observer: "x",
+      }),
+    ];
+    fc.assert(
+      fc.property(fc.nat({ max: 30 }), fc.constantFrom(...nonsense), (place, make) => {
+        const events = played("oxygen-drops");
+        const cut = events.slice(0, 1 + (place % (events.length - 2)));
+        const at = cut.at(-1)?.at ?? "";
+        const wrong = { ...make(place), id: testId(9999), at, by: "p" } as RunEvent;
+        const [before, after] = [replay(cut, runFolding), replay([...cut, wrong], runFolding)];
+        expect(after.refused.map((r) => r.event.id)).toEqual([wrong.id]);
+        expect(after.refused[0]?.message.length).toBeGreaterThan(10);
+        expect(after.state).toEqual(before.state);
+      }),
+      { numRuns: 100 },
+    );
+  });
+});

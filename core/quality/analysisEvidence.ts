@@ -1,0 +1,52 @@
+import type { RunDuplicateRule } from "../analysis/agreement";
+import type { Raw } from "../analysis/raw";
+import type { RunLot } from "../analysis/run";
+import type { Found } from "../quantity/found";
+
+/** One replicate of an analysis as its result keeps it. */
+export interface AnalysisReplicate {
+  found: Found | null;
+  working: string[];
+  raw: Raw | null;
+  read_at: string | null;
+  by: string | null;
+  drops: number | null;
+  /** A second look by somebody else, and what both agreed on. */
+  second: { observer: string; found: Found | null } | null;
+  agreed: boolean;
+  discarded: boolean;
+  back_titrated: boolean;
+  skipped: { step: string; reason: string }[];
+  timings: { name: string; due_s: number; after_s: number; early_s: number; late_s: number }[];
+}
+
+/** Everything a result of an analysis rests on. */
+export interface AnalysisEvidence {
+  source: "analysis";
+  run_id: string;
+  taken_at: string;
+  method: {
+    id: string;
+    version: number;
+    name: string;
+    technique: string;
+    range: { low: number; high: number };
+    detection_limit: number | null;
+    temperature_c: [number, number];
+    replicates: number;
+    provenance: string;
+  };
+  result: { parameter: string; analyte: string; species: string; unit: string; decimals: number };
+  replicates: AnalysisReplicate[];
+  reported: Found | null;
+  pair: [number, number] | null;
+  difference: number | null;
+  duplicates: RunDuplicateRule;
+  temperature_c: number | null;
+  dilution: number;
+  dilutes: string | null;
+  lots: RunLot[];
+  /** Materials for which no lot was named. */
+  unnamed: string[];
+  control: { reacted: boolean } | null;
+}

@@ -1,0 +1,291 @@
+import { agreementWords } from "../analysis/agreement";
+import { duration } from "../analysis/timing";
+import { formatNumber, formatSignificant } from "../quantity/format";
+import { type Found, overlap, showFound } from "../quantity/found";
+import type { AnalysisEvidence } from "./analysisEvidence";
+import { type Finding, readingVerdict, type Verdict } from "./finding";
+import type { HouseRules } from "./houseRules";
+
+type Rule = (evidence: AnalysisEvidence, rules: HouseRules) => Finding[];
+
+const fine = (rule: string, measured: string, limit: string, sentence: string): Finding => ({
+  rule,
+  severity: "ok",
+  measured,
+  limit,
+  sentence,
+  action: "",
+});
+
+const shown = (found: Found | null, { result }: AnalysisEvidence, rules: HouseRules) =>
+  found ? `${showFound(found, result.decimals, rules.analysis)} ${result.unit}` : "nothing";
+
+const named = ({ replicates }: AnalysisEvidence, index: number) =>
+  replicates.length > 1 ? `Replicate ${index + 1}: ` : "";
+
+/** Each reading inside its window, or early or late by so many seconds. */
+const judgeTiming: Rule = (evidence) => {
+  const all = evidence.replicates.flatMap((r, i) => r.timings.map((t) => ({ ...t, i })));
+  const off = all.filter((t) => t.early_s > 0 || t.late_s > 0);
+  if (all.length === 0) return [];
+  if (off.length === 0) {
+    return [
+      fine(
+        "on-time",
+        all.map((t) => duration(t.after_s)).join(", "),
+        all.map((t) => duration(t.due_s)).join(", "),
+        "Everything that had a moment was done at its moment.",
+      ),
+    ];
+  }
+  return off.map(({ name, after_s, due_s, early_s, late_s, i }) => ({
+    rule: early_s > 0 ? "read-early" : "read-late",
+    severity: "qualify" as const,
+    measured: `after ${duration(after_s)}`,
+    limit: `at ${duration(due_s)}`,
+    sentence: `${named(evidence, i)}${name} was ${early_s > 0 ? `early by ${duration(early_s)}` : `late by ${duration(late_s)}`}.`,
+    action:
+      early_s > 0
+        ? "The colour had not finished. Run it again if the result matters."
+        : "The colour goes on changing. Run it again if the result matters.",
+  }));
+};
+
+const judgeSteps: Rule = (evidence) => {
+  const skipped = evidence.replicates.flatMap((r, i) => r.skipped.map((s) => ({ ...s, i })));
+  if (skipped.length === 0) return [fine("steps-done", "all ticked", "every step", "Every step was done.")];
+  return skipped.map(({ step, reason, i }) => ({
+    rule: "step-skipped",
+    severity: "qualify" as const,
+    measured: "left out",
+    limit: "every step",
+    sentence: `${named(evidence, i)}“${step}” was left out: ${reason}`,
+    action: "Run it again with every step if the result matters.",
+  }));
+};
+
+const judgeLots: Rule = ({ lots, unnamed, taken_at }) => {
+  const day = taken_at.slice(0, 10);
+  const expired = lots.filter((l) => l.expires_on !== null && l.expires_on < day);
+  const findings: Finding[] = [
+    ...expired.map((l) => ({
+      rule: "lot-expired",
+      severity: "qualify" as const,
+      measured: `lot ${l.code}: expired on ${l.expires_on}`,
+      limit: "in date",
+      sentence: `${l.name} of lot ${l.code} had expired.${l.reason ? ` Used because: ${l.reason}` : ""}`,
+      action: "Run it again with a lot that is in date.",
+    })),
+    ...unnamed.map((name) => ({
+      rule: "lot-missing",
+      severity: "qualify" as const,
+      measured: "no lot named",
+      limit: "a lot for each reagent",
+      sentence: `Nobody said which lot of ${name} was used.`,
+      action: "Name the lot next time: a bad bottle can then be traced.",
+    })),
+  ];
+  if (findings.length || lots.length === 0) return findings;
+  return [fine("lots-in-date", lots.map((l) => l.code).join(", "), "in date", "Every reagent was in date.")];
+};
+
+const judgeTemperature: Rule = ({ temperature_c, method }) => {
+  const [low, high] = method.temperature_c;
+  if (temperature_c === null) return [];
+  const measured = `${formatNumber(temperature_c, 1)} °C`;
+  const limit = `${low} – ${high} °C`;
+  if (temperature_c >= low && temperature_c <= high) {
+    return [fine("sample-temperature", measured, limit, "The sample's temperature suits the method.")];
+  }
+  const cold = temperature_c < low;
+  return [
+    {
+      rule: "sample-temperature",
+      severity: "qualify",
+      measured,
+      limit,
+      sentence: `The sample was too ${cold ? "cold" : "warm"} for this method.`,
+      action: cold
+        ? "Warm the sample in your hands or a bath, then run it again."
+        : "Let the sample cool, then run it again.",
+    },
+  ];
+};
+
+const judgeRange: Rule = (evidence, rules) => {
+  const { reported, method, dilution } = evidence;
+  if (!reported) return [];
+  const { low, high } = method.range;
+  const limit = `${formatSignificant(low * dilution, 3)} – ${formatSignificant(high * dilution, 3)} ${evidence.result.unit}`;
+  const measured = shown(reported, evidence, rules);
+  if (reported.kind === "above") {
+    return [
+      {
+        rule: "over-range",
+        severity: "hold",
+        measured,
+        limit,
+        sentence: "There is more in the sample than this method can show.",
+        action: `Dilute the sample, at least 1 part to ${dilution > 1 ? "more" : "5"}, and run it again: Brintel multiplies once.`,
+      },
+    ];
+  }
+  if (reported.kind === "below") {
+    return [
+      fine(
+        "under-range",
+        measured,
+        limit,
+        "Less than the method can show. It is reported as “less than”, never as zero.",
+      ),
+    ];
+  }
+  return [fine("in-range", measured, limit, "The result lies inside the method's range.")];
+};
+
+const judgeDuplicates: Rule = (evidence, rules) => {
+  const { replicates, pair, duplicates, result, method, difference } = evidence;
+  const counted = replicates.filter((r) => r.found && !r.discarded);
+  const limit = agreementWords(duplicates, result.unit);
+  if (method.replicates < 2) return [];
+  if (counted.length < 2) {
+    return [
+      {
+        rule: "no-duplicate",
+        severity: "qualify",
+        measured: `${counted.length} result`,
+        limit: "two results",
+        sentence: "The method asks for a duplicate and there is none.",
+        action: "Run a second portion.",
+      },
+    ];
+  }
+  const measured = counted.map((r) => shown(r.found, evidence, rules)).join(", ");
+  if (pair) {
+    const later = counted.length > method.replicates ? " after a retest" : "";
+    const apart = difference === null ? "" : `, ${formatSignificant(difference, 2)} ${result.unit} apart`;
+    return [
+      fine("duplicates", measured, limit, `Two results agree${later}${apart}: their mean is reported.`),
+    ];
+  }
+  return [
+    {
+      rule: "duplicates",
+      severity: "hold",
+      measured,
+      limit,
+      sentence: "No two results agree.",
+      action: "Collect new samples. Whatever else of this visit cannot wait is measured again with them.",
+    },
+  ];
+};
+
+const judgeObservers: Rule = (evidence, rules) => {
+  const { replicates } = evidence;
+  const looked = replicates.filter((r) => r.second);
+  if (looked.length === 0) {
+    return rules.analysis.second_look === "blind" &&
+      ["comparator", "strip"].includes(evidence.method.technique)
+      ? [
+          {
+            rule: "second-look",
+            severity: "qualify",
+            measured: "one observer",
+            limit: "a second, blind look",
+            sentence: "Nobody else looked at this colour.",
+            action: "Let another person look while the colour holds.",
+          },
+        ]
+      : [];
+  }
+  return looked.map((r): Finding => {
+    const [first, second] = [r.found, r.second?.found ?? null];
+    const same = first !== null && second !== null && overlap(first, second);
+    const measured = `${shown(first, evidence, rules)} and ${shown(second, evidence, rules)} (${r.second?.observer})`;
+    if (same || r.agreed) {
+      return fine(
+        "second-look",
+        measured,
+        "the same, or agreed on",
+        r.agreed ? "The two looks differed and were agreed on together." : "A second, blind look agrees.",
+      );
+    }
+    return {
+      rule: "second-look",
+      severity: "hold",
+      measured,
+      limit: "the same, or agreed on",
+      sentence: "The two observers disagree.",
+      action: "Look together and agree, or look a third time.",
+    };
+  });
+};
+
+const judgeControl: Rule = ({ reported, control }, rules) => {
+  if (control && !control.reacted) {
+    return [
+      {
+        rule: "positive-control",
+        severity: "hold",
+        measured: "no reaction",
+        limit: "a known addition reacts",
+        sentence:
+          "A sample with a known addition did not react: the reagent is dead or the water hinders it.",
+        action: "Take a fresh lot and run it again.",
+      },
+    ];
+  }
+  if (control)
+    return [fine("positive-control", "reacted", "a known addition reacts", "A known addition reacted.")];
+  if (!rules.analysis.positive_control || reported?.kind !== "below") return [];
+  return [
+    {
+      rule: "positive-control",
+      severity: "hold",
+      measured: "none",
+      limit: "a known addition reacts",
+      sentence: "“Not detected” counts only when the same water with a known addition reacts.",
+      action: "Add a little standard to the sample, run it, and say whether it reacts.",
+    },
+  ];
+};
+
+const judgeEndPoint: Rule = (evidence) =>
+  evidence.replicates.flatMap((r, i) =>
+    r.back_titrated
+      ? [
+          {
+            rule: "overshot",
+            severity: "qualify" as const,
+            measured: "back-titrated",
+            limit: "one pass",
+            sentence: `${named(evidence, i)}The end point was passed and brought back with a known amount.`,
+            action: "",
+          },
+        ]
+      : [],
+  );
+
+const rulesOfAnalyses: Rule[] = [
+  judgeTiming,
+  judgeSteps,
+  judgeLots,
+  judgeTemperature,
+  judgeRange,
+  judgeDuplicates,
+  judgeObservers,
+  judgeControl,
+  judgeEndPoint,
+];
+
+/**
+ * Judges one result of an analysis: every rule looks at the evidence, the worst finding gives the verdict.
+ * Pure. Source: house rules and the method. Check value: a pad due at 30 s and read at 41 s is `qualified`, late by 11 s.
+ */
+export function judgeAnalysis(
+  evidence: AnalysisEvidence,
+  rules: HouseRules,
+): { verdict: Verdict; findings: Finding[] } {
+  const findings = rulesOfAnalyses.flatMap((rule) => rule(evidence, rules));
+  return { verdict: readingVerdict(findings), findings };
+}

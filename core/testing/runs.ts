@@ -1,0 +1,203 @@
+import { carbonatePh } from "../analysis/gran";
+import { methodLibrary } from "../analysis/library";
+import type { Method, MethodStep } from "../analysis/method";
+import type { Raw } from "../analysis/raw";
+import {
+  currentReplicate,
+  currentStep,
+  type RunEvent,
+  type RunStarted,
+  type RunState,
+  runFolding,
+} from "../analysis/run";
+import { runDuplicateRule } from "../analysis/runEvidence";
+import { waitBefore } from "../analysis/timing";
+import { replay } from "../bench/event";
+import { defaultHouseRules } from "../quality/houseRules";
+
+export const libraryMethod = (id: string): Method => {
+  const method = methodLibrary.find((m) => m.id === id);
+  if (!method) throw new Error(`The library has no method ${id}.`);
+  return method;
+};
+
+const start = Date.parse("2026-04-12T08:00:00.000Z");
+const alphabet = "0123456789ABCDEFGHJKMNPQRSTVWXYZ";
+/** A valid id that sorts by its number. */
+export const testId = (n: number): string => {
+  let [rest, tail] = [n, ""];
+  for (let i = 0; i < 16; i++) {
+    tail = (alphabet[rest % 32] as string) + tail;
+    rest = Math.floor(rest / 32);
+  }
+  return `01J0000000${tail}`;
+};
+
+type WithoutBase<E> = E extends RunEvent ? Omit<E, "id" | "at" | "by"> : never;
+export type Happening = WithoutBase<RunEvent>;
+
+/** A bench with a clock of its own, on which a run is played event by event. */
+export class RunBench {
+  events: RunEvent[] = [];
+  clock = start;
+
+  constructor(method: Method, more: Partial<RunStarted> = {}) {
+    this.happen({
+      type: "started",
+      method,
+      site: { id: "s", name: "Bathing pond" },
+      sample: "BP-0412",
+      temperature_c: 20,
+      dilution: 1,
+      dilutes: null,
+      lots: method.materials
+        .filter((m) => m.lot)
+        .map((m) => ({ material: m.key, name: m.name, code: "L-1", expires_on: "2027-01-01", reason: null })),
+      strength: null,
+      blank_ml: null,
+      table: null,
+      expected: null,
+      duplicates: runDuplicateRule(method, defaultHouseRules),
+      disagree: "retest",
+      ...more,
+    } as Happening);
+  }
+
+  get replayed() {
+    return replay(this.events, runFolding);
+  }
+
+  get state(): RunState {
+    const { state } = this.replayed;
+    if (!state) throw new Error("The run has not begun.");
+    return state;
+  }
+
+  /** An event, so many seconds after the one before. */
+  happen(event: Happening, after_s = 0): this {
+    this.clock += after_s * 1000;
+    const at = new Date(this.clock).toISOString();
+    this.events.push({ ...event, id: testId(this.events.length + 1), at, by: "p" } as RunEvent);
+    return this;
+  }
+
+  /** Does the steps of the replicate in hand, waits kept, until one of this kind is in hand. */
+  until(kind: MethodStep["kind"]): MethodStep {
+    for (;;) {
+      const replicate = currentReplicate(this.state);
+      const step = currentStep(this.state, replicate);
+      if (!step) throw new Error("The run is over.");
+      const wait = waitBefore(this.state, replicate, step);
+      if (wait) this.clock = Math.max(this.clock, wait.due);
+      if (step.kind === kind) return step;
+      this.happen({ type: "done", replicate, step: step.id }, step.kind === "wait" ? 0 : 1);
+    }
+  }
+
+  /** Reads what the technique reads, `size` being about the result in its own unit. */
+  read(size: number): this {
+    const step = this.until("read");
+    const replicate = currentReplicate(this.state);
+    for (const event of titrate(this.state.method, size, replicate)) this.happen(event, 1);
+    return this.happen({ type: "read", replicate, step: step.id, raw: rawFor(this.state.method, size) });
+  }
+
+  /** What is left after the readings, and the end. */
+  finish(): this {
+    for (;;) {
+      const replicate = currentReplicate(this.state);
+      const step = currentStep(this.state, replicate);
+      if (!step) return this.happen({ type: "finished" });
+      this.happen({ type: "done", replicate, step: step.id }, 1);
+    }
+  }
+
+  /** Every replicate with about the same result, then finished. */
+  play(size: number): this {
+    const isOpen = () => {
+      const { replicates, method } = this.state;
+      return replicates.some((r) => method.steps.some((s) => s.kind === "read" && !(s.id in r.reads)));
+    };
+    while (isOpen()) this.read(size);
+    return this.finish();
+  }
+}
+
+/** The titration's own events that lead to a result of about this size. */
+function titrate({ measure }: Method, size: number, replicate: number): Happening[] {
+  switch (measure.technique) {
+    case "drops":
+      return Array.from({ length: Math.round(size / measure.per_drop) }, () => ({ type: "drop", replicate }));
+    case "syringe":
+      return [
+        { type: "scale-start", replicate, value: 0 },
+        ...(size > measure.full
+          ? ([{ type: "refill", replicate, before: measure.full, after: 0 }] as Happening[])
+          : []),
+        { type: "scale-end", replicate, value: size > measure.full ? size - measure.full : size },
+      ];
+    case "burette": {
+      const used = {
+        oxygen: size,
+        alkalinity: size / 10,
+        hardness: size / 20,
+        chloride: size / 5 + measure.blank_ml,
+      }[measure.formula];
+      return [
+        { type: "scale-start", replicate, value: 1 },
+        { type: "scale-end", replicate, value: 1 + used },
+      ];
+    }
+    case "ph-endpoint": {
+      const alkalinity = size / 50_043.5;
+      const end = (alkalinity * measure.sample_ml) / measure.strength;
+      return Array.from({ length: 24 }, (_, k) => {
+        const ml = (end * 1.3 * k) / 23;
+        const dilution = measure.sample_ml / (measure.sample_ml + ml);
+        const left = alkalinity * dilution - (measure.strength * ml) / (measure.sample_ml + ml);
+        return { type: "point", replicate, ml, ph: carbonatePh(left, alkalinity * 1.04 * dilution) };
+      });
+    }
+    default:
+      return [];
+  }
+}
+
+/** A raw reading of about this size. */
+export function rawFor({ measure }: Method, size: number): Raw {
+  switch (measure.technique) {
+    case "photometer-curve":
+      return { kind: "number", value: measure.intercept + measure.slope * size };
+    case "comparator": {
+      const scale = measure.scales.findIndex((s) => (s.steps.at(-1)?.value ?? 0) >= size);
+      const steps = measure.scales[Math.max(0, scale)]?.steps ?? [];
+      const step = Math.max(
+        0,
+        steps.findLastIndex((s) => s.value <= size),
+      );
+      return {
+        kind: "colour",
+        scale: Math.max(0, scale),
+        step,
+        place: steps[step]?.value === size ? "at" : "between",
+      };
+    }
+    case "strip":
+      return { kind: "colour", scale: 0, step: 1, place: "at" };
+    case "capillary":
+      return { kind: "divisions", value: size };
+    case "burette":
+    case "syringe":
+    case "drops":
+    case "ph-endpoint":
+      return { kind: "titrated" };
+    case "visual":
+      return measure.kind === "two-depths"
+        ? { kind: "depths", disappears: size + 5, reappears: size - 5 }
+        : measure.kind === "height"
+          ? { kind: "height", value: size, bottom: false }
+          : { kind: "number", value: size / measure.factor };
+    default:
+      return { kind: "number", value: size };
+  }
+}
