@@ -4,6 +4,7 @@ import {
   meterReadingEventSchema,
   meterReadingFolding,
 } from "../../core/analysis/meterReading";
+import { type RunEvent, runEventSchema, runFolding } from "../../core/analysis/run";
 import { type Folding, replay } from "../../core/bench/event";
 import {
   type CalibrationEvent,
@@ -40,6 +41,9 @@ export const calibrationEvents = async (db: Knex, workId: string): Promise<Calib
 export const readingEvents = async (db: Knex, workId: string): Promise<MeterReadingEvent[]> =>
   (await loadEvents(db, workId)).map((event) => meterReadingEventSchema.parse(event));
 
+export const runEvents = async (db: Knex, workId: string): Promise<RunEvent[]> =>
+  (await loadEvents(db, workId)).map((event) => runEventSchema.parse(event));
+
 export type Posted = { accepted: number } | { refused: { id: string; code: string; message: string } };
 
 /** Opens a piece of bench work with its first event; the same id again is the same work. */
@@ -65,9 +69,14 @@ export function postEvents(
     const work = await findWork(trx, workId);
     if (!work)
       return { refused: { id: workId, code: "no-such-work", message: "This work is not known here." } };
-    return work.kind === "reading"
-      ? post(trx, work, incoming, now, meterReadingEventSchema, meterReadingFolding)
-      : post(trx, work, incoming, now, calibrationEventSchema, calibrationFolding);
+    switch (work.kind) {
+      case "reading":
+        return post(trx, work, incoming, now, meterReadingEventSchema, meterReadingFolding);
+      case "analysis":
+        return post(trx, work, incoming, now, runEventSchema, runFolding);
+      default:
+        return post(trx, work, incoming, now, calibrationEventSchema, calibrationFolding);
+    }
   });
 }
 
@@ -103,13 +112,14 @@ async function post<
   }
   const replayed = replay([...stored, ...fresh], folding);
   const ids = new Set(fresh.map((event) => event.id));
-  const refused = replayed.refused.find(({ event }) => ids.has(event.id));
+  // Where time decides the order, an event of before may also make impossible what was kept since: that refuses it too.
+  const refused = replayed.refused.find(({ event }) => ids.has(event.id) || folding.inOrderOfTime);
   if (refused) return { refused: { id: refused.event.id, code: refused.code, message: refused.message } };
   if (fresh.length === 0 || !replayed.state) return { accepted: 0 };
 
   await insertEvents(trx, work.id, stored.length, fresh, now);
   for (const event of fresh) await followWithProbe(trx, work, replayed.state, event, now);
-  if (replayed.state.status !== work.status) {
+  if (work.status === "open" && replayed.state.status !== work.status) {
     const { status, finished_at } = replayed.state;
     await trx("bench_work").where({ id: work.id }).update({ status, finished_at });
     const by = fresh.at(-1)?.by ?? work.person_id;

@@ -11,6 +11,7 @@ import { recordId } from "./projections.server";
 import { findReading, judgementsOf } from "./readings.server";
 import { openDatabase } from "./sqlite.server";
 import { benchForEachTest } from "./testing/benchForEachTest";
+import { meterEvidence } from "./testing/meterEvidence";
 import {
   beginCalibration,
   beginReading,
@@ -111,7 +112,7 @@ describe("a reading", () => {
       by: "Noor",
     });
     expect(reading?.value).toBeCloseTo(8.04, 1);
-    expect(reading?.evidence.calibration?.points.map((p) => p.lot_code)).toEqual([
+    expect(meterEvidence(reading).calibration?.points.map((p) => p.lot_code)).toEqual([
       "L-technical-7",
       "L-technical-10",
       "L-borate",

@@ -1,13 +1,17 @@
 import type { MeterReadingEvent } from "../../core/analysis/meterReading";
+import type { RunEvent } from "../../core/analysis/run";
 import type { CalibrationEvent } from "../../core/calibration/session";
 
-export type BenchKind = "calibration" | "check" | "reading";
-export type BenchEvent = CalibrationEvent | MeterReadingEvent;
+export type BenchKind = "calibration" | "check" | "reading" | "analysis";
+export type BenchEvent = CalibrationEvent | MeterReadingEvent | RunEvent;
 
 export interface BenchWork {
   id: string;
   kind: BenchKind;
-  meter_id: string;
+  /** What an analysis is called; the others are named by their meter. */
+  title: string | null;
+  /** Null for an analysis, which needs no meter. */
+  meter_id: string | null;
   site_id: string | null;
   person_id: string;
   status: "open" | "finished" | "abandoned";
@@ -18,4 +22,9 @@ export interface BenchWork {
 
 /** Where a piece of bench work is shown. */
 export const workHref = ({ kind, id }: Pick<BenchWork, "kind" | "id">): string =>
-  ({ calibration: `/calibrations/${id}`, check: `/checks/${id}`, reading: `/readings/${id}` })[kind];
+  ({
+    calibration: `/calibrations/${id}`,
+    check: `/checks/${id}`,
+    reading: `/readings/${id}`,
+    analysis: `/runs/${id}`,
+  })[kind];

@@ -11,8 +11,9 @@ import { rulesOfVersion } from "./rules.server";
 /** Everything the page of one calibration or check shows, open or finished. */
 export async function loadCalibration(db: Knex, workId: string, person: Person) {
   const work = await findWork(db, workId);
-  const meter = work && (await findMeter(db, work.meter_id));
-  if (!work || !meter || work.kind === "reading") throw new Response("No such calibration", { status: 404 });
+  const meter = work?.meter_id && (await findMeter(db, work.meter_id));
+  if (!work || !meter || (work.kind !== "calibration" && work.kind !== "check"))
+    throw new Response("No such calibration", { status: 404 });
   const { rules, version } = await rulesOfVersion(db, work.rules_version);
   const checks = work.kind === "check" ? await checksOfWork(db, work.id) : [];
   return {

@@ -4,10 +4,11 @@ import utc from "dayjs/plugin/utc";
 import type { Knex } from "knex";
 import { localDate } from "../../core/calibration/validity";
 import type { CalibrationVerdict, Verdict } from "../../core/quality/finding";
-import { counted } from "../../core/quantity/format";
+import { counted, formatNumber } from "../../core/quantity/format";
 import { formatMeasured, type Measurand, measurandFacts } from "../../core/quantity/measurand";
 import { type BenchKind, workHref } from "./benchWork.server";
 import { type DueEntry, dueList } from "./due.server";
+import { type OpenRun, openRuns } from "./openRuns.server";
 import type { DayBounds } from "./readings.server";
 import { rulesInForce } from "./rules.server";
 
@@ -42,6 +43,8 @@ export interface DayRail {
   now: string;
   happened: RailEvent[];
   running: RailRunning[];
+  /** The runs of methods that are open, with every clock that runs in them. */
+  runs: OpenRun[];
   due: DueEntry[];
 }
 
@@ -57,6 +60,7 @@ export async function dayRail(db: Knex, now: string): Promise<DayRail> {
     now,
     happened: await happenedSince(db, start),
     running: await openWork(db),
+    runs: await openRuns(db),
     due: await dueList(db, now),
   };
 }
@@ -81,7 +85,12 @@ interface ReadingLine {
   work_id: string;
   at: string;
   name: string;
-  parameter: Measurand;
+  source: "meter" | "analysis";
+  analyte: string;
+  parameter: string;
+  shown: string | null;
+  decimals: number;
+  unit: string;
   verdict: Verdict;
   value: number | null;
 }
@@ -116,7 +125,19 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
   const readings: ReadingLine[] = await db("readings")
     .join("sites", "sites.id", "readings.site_id")
     .where("taken_at", ">=", start)
-    .select("work_id", "taken_at as at", "sites.name", "parameter", "verdict", "value");
+    .select(
+      "work_id",
+      "taken_at as at",
+      "sites.name",
+      "source",
+      "analyte",
+      "parameter",
+      "shown",
+      "decimals",
+      "unit",
+      "verdict",
+      "value",
+    );
   const rejudged: {
     id: string;
     subject_id: string;
@@ -167,13 +188,20 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
       title: group[0].name,
       detail: group
         .map((r) =>
-          r.value === null
-            ? `${measurandFacts[r.parameter].word}: no two agree`
-            : formatMeasured(r.value, r.parameter),
+          r.shown !== null
+            ? `${r.analyte} ${r.shown} ${r.unit}`
+            : r.value === null
+              ? `${r.analyte}: no two agree`
+              : r.source === "analysis"
+                ? `${r.analyte} ${formatNumber(r.value, r.decimals)} ${r.unit}`
+                : formatMeasured(r.value, r.parameter as Measurand),
         )
         .join(" · "),
       verdict: worst(group.map((r) => r.verdict)),
-      href: `/readings/${group[0].work_id}`,
+      href: workHref({
+        kind: group[0].source === "meter" ? "reading" : "analysis",
+        id: group[0].work_id,
+      }),
     })),
   ].sort((a, b) => a.at.localeCompare(b.at));
 }
@@ -181,34 +209,38 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
 interface OpenWork {
   id: string;
   kind: BenchKind;
-  code: string;
+  title: string | null;
+  code: string | null;
   site: string | null;
   type: string;
   at: string;
   started_at: string;
 }
 
-const openTitle = (work: Pick<OpenWork, "kind" | "code" | "site">): string =>
+const openTitle = (work: Pick<OpenWork, "kind" | "title" | "code" | "site">): string =>
   ({
     calibration: `Calibrating ${work.code}`,
     check: `Checking ${work.code}`,
     reading: `${work.site}, ${work.code}`,
+    analysis: `${work.title}`,
   })[work.kind];
 
 async function openWork(db: Knex): Promise<RailRunning[]> {
   const lastEvent = db("bench_events").groupBy("work_id").max("seq as seq").select("work_id").as("last");
   const rows: OpenWork[] = await db("bench_work")
-    .join("meters", "meters.id", "bench_work.meter_id")
+    .leftJoin("meters", "meters.id", "bench_work.meter_id")
     .leftJoin("sites", "sites.id", "bench_work.site_id")
     .join(lastEvent, "last.work_id", "bench_work.id")
     .join("bench_events", (on) => {
       on.on("bench_events.work_id", "last.work_id").andOn("bench_events.seq", "last.seq");
     })
     .where("bench_work.status", "open")
+    .whereNot("kind", "analysis")
     .orderBy("bench_work.started_at")
     .select(
       "bench_work.id",
       "kind",
+      "title",
       "meters.code",
       "sites.name as site",
       "bench_events.type",
@@ -230,10 +262,17 @@ export async function newestOpen(
   db: Knex,
 ): Promise<{ title: string; started_at: string; href: string } | null> {
   const row: OpenWork | undefined = await db("bench_work")
-    .join("meters", "meters.id", "bench_work.meter_id")
+    .leftJoin("meters", "meters.id", "bench_work.meter_id")
     .leftJoin("sites", "sites.id", "bench_work.site_id")
     .where("bench_work.status", "open")
     .orderBy("started_at", "desc")
-    .first("bench_work.id", "bench_work.kind", "meters.code", "sites.name as site", "bench_work.started_at");
+    .first(
+      "bench_work.id",
+      "bench_work.kind",
+      "title",
+      "meters.code",
+      "sites.name as site",
+      "bench_work.started_at",
+    );
   return row ? { title: openTitle(row), started_at: row.started_at, href: workHref(row) } : null;
 }

@@ -1,6 +1,9 @@
 import { createHash } from "node:crypto";
 import type { Knex } from "knex";
+import type { AnalysisEvidence } from "../../core/quality/analysisEvidence";
 import type { ReadingEvidence } from "../../core/quality/evidence";
+
+export type AnyEvidence = ReadingEvidence | AnalysisEvidence;
 
 /**
  * The evidence of a reading as the database keeps it, in three parts. The calibration behind it is the same for every
@@ -23,7 +26,7 @@ export const withEvidence = (readings: Knex.QueryBuilder): Knex.QueryBuilder =>
   readings.join("reading_evidence", "reading_evidence.reading_id", "readings.id");
 
 /** Takes evidence apart for writing; the calibrations are kept first, since readings point at them. */
-export async function splitEvidence(trx: Knex, list: readonly ReadingEvidence[]): Promise<EvidenceColumns[]> {
+export async function splitEvidence(trx: Knex, list: readonly AnyEvidence[]): Promise<EvidenceColumns[]> {
   const calibrations = new Map<string, string>();
   const keys = new WeakMap<Calibration, string>();
   const keyOf = (calibration: Calibration): string => {
@@ -33,11 +36,17 @@ export async function splitEvidence(trx: Knex, list: readonly ReadingEvidence[])
     calibrations.set(key, text);
     return key;
   };
-  const columns = list.map(({ check, calibration, ...rest }) => ({
-    document: JSON.stringify(rest),
-    calibration_key: calibration && (keys.get(calibration) ?? keyOf(calibration)),
-    check_evidence: check && JSON.stringify(check),
-  }));
+  const columns = list.map((evidence) => {
+    if ("source" in evidence) {
+      return { document: JSON.stringify(evidence), calibration_key: null, check_evidence: null };
+    }
+    const { check, calibration, ...rest } = evidence;
+    return {
+      document: JSON.stringify(rest),
+      calibration_key: calibration && (keys.get(calibration) ?? keyOf(calibration)),
+      check_evidence: check && JSON.stringify(check),
+    };
+  });
   const rows = [...calibrations].map(([key, document]) => ({ key, document }));
   for (let from = 0; from < rows.length; from += 100) {
     await trx("evidence_calibrations")
@@ -49,7 +58,7 @@ export async function splitEvidence(trx: Knex, list: readonly ReadingEvidence[])
 }
 
 /** Puts evidence together again. Calibrations met before are not read twice, so one reader serves thousands of rows. */
-export function evidenceReader(db: Knex): (rows: readonly EvidenceColumns[]) => Promise<ReadingEvidence[]> {
+export function evidenceReader(db: Knex): (rows: readonly EvidenceColumns[]) => Promise<AnyEvidence[]> {
   const known = new Map<string, Calibration>();
   return async (rows) => {
     const missing = new Set(rows.flatMap((r) => (r.calibration_key ? [r.calibration_key] : [])));
@@ -60,10 +69,14 @@ export function evidenceReader(db: Knex): (rows: readonly EvidenceColumns[]) => 
       ]);
       for (const { key, document } of stored) known.set(key, JSON.parse(document));
     }
-    return rows.map((row) => ({
-      ...JSON.parse(row.document),
-      calibration: (row.calibration_key && known.get(row.calibration_key)) ?? null,
-      check: row.check_evidence === null ? null : JSON.parse(row.check_evidence),
-    }));
+    return rows.map((row) => {
+      const document = JSON.parse(row.document);
+      if ("source" in document) return document as AnalysisEvidence;
+      return {
+        ...document,
+        calibration: (row.calibration_key && known.get(row.calibration_key)) ?? null,
+        check: row.check_evidence === null ? null : JSON.parse(row.check_evidence),
+      } as ReadingEvidence;
+    });
   };
 }

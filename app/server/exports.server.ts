@@ -9,18 +9,25 @@ const exportedReadingSchema = z
     taken_at: z.string().meta({ format: "date-time", description: "When it was finished, UTC." }),
     site: z.string(),
     sample: z.string(),
+    source: z.enum(["meter", "analysis"]),
     parameter: z.string(),
+    analyte: z.string().meta({ description: "What was measured and what it is given as." }),
     value: z
       .number()
       .nullable()
       .meta({ description: "Mean of the portions that agree, drift taken out; null when none agree." }),
     measured_value: z.number().nullable().meta({ description: "The mean before any correction." }),
+    relation: z
+      .enum(["=", "<", ">", "between", "none"])
+      .meta({ description: "How the value or its ends are to be read; `<` has only a high end." }),
+    low: z.number().nullable(),
+    high: z.number().nullable(),
     grade: z.string().nullable().meta({ description: "Grade of a record whose check was off." }),
     unit: z.string(),
     temperature_c: z.number().nullable(),
     verdict: z.enum(["sound", "qualified", "held", "void"]),
     portions: z.array(z.number()).meta({ description: "Value of each portion measured, in order." }),
-    meter: z.string(),
+    meter: z.string().meta({ description: "Code of the meter, or name of the method." }),
     calibration_id: z.string().nullable(),
     calibration: z.string().nullable().meta({ description: "What the calibration in force is known by." }),
     standard_lots: z.array(z.string()),
@@ -43,7 +50,7 @@ export type ExportedReading = z.output<typeof exportedReadingSchema>;
 export const readingsFileSchema = z
   .object({
     format: z.literal("brintel-readings"),
-    version: z.literal(2),
+    version: z.literal(3),
     exported_at: z.string().meta({ format: "date-time" }),
     readings: z.array(exportedReadingSchema),
   })
@@ -52,24 +59,33 @@ export const readingsFileSchema = z
 /** The published JSON Schema of the readings file. */
 export const readingsJsonSchema = () => ({
   ...z.toJSONSchema(readingsFileSchema, { target: "draft-7" }),
-  title: "Brintel readings, version 2",
+  title: "Brintel readings, version 3",
 });
 
 export function exportedReading(r: Reading): ExportedReading {
-  const { calibration, portions } = r.evidence;
+  const calibration = r.source === "meter" ? r.evidence.calibration : null;
+  const portions =
+    r.source === "meter"
+      ? r.evidence.portions.map((p) => p.value)
+      : r.evidence.replicates.flatMap((p) => (p.found?.kind === "value" ? [p.found.value] : []));
   return {
     id: r.id,
     taken_at: r.taken_at,
     site: r.site,
     sample: r.sample,
+    source: r.source,
     parameter: r.parameter,
+    analyte: r.analyte,
     value: r.value,
     measured_value: r.measured_value,
+    relation: relationOf(r),
+    low: r.low,
+    high: r.high,
     grade: r.grade,
     unit: r.unit,
     temperature_c: r.temperature_c,
     verdict: r.verdict,
-    portions: portions.map((p) => p.value),
+    portions,
     meter: r.meter,
     calibration_id: r.calibration_id,
     calibration: calibration?.headline ?? null,
@@ -80,9 +96,16 @@ export function exportedReading(r: Reading): ExportedReading {
   };
 }
 
+function relationOf(r: Reading): ExportedReading["relation"] {
+  if (r.low === null && r.high === null) return r.value === null ? "none" : "=";
+  if (r.low === null) return "<";
+  if (r.high === null) return ">";
+  return r.low === r.high ? "=" : "between";
+}
+
 export const readingsJson = (readings: readonly Reading[], now: string): string =>
   JSON.stringify(
-    { format: "brintel-readings", version: 2, exported_at: now, readings: readings.map(exportedReading) },
+    { format: "brintel-readings", version: 3, exported_at: now, readings: readings.map(exportedReading) },
     null,
     2,
   );

@@ -5,6 +5,8 @@ import {
   portionValue,
   readingOutcome,
 } from "../../core/analysis/meterReading";
+import type { RunState } from "../../core/analysis/run";
+import { evidenceOfRun } from "../../core/analysis/runEvidence";
 import { measuredOf } from "../../core/bench/capture";
 import { channelOf } from "../../core/bench/meter";
 import { checkOutcomes } from "../../core/calibration/check";
@@ -15,10 +17,12 @@ import type { CalibrationState } from "../../core/calibration/session";
 import { calibrationValidUntil } from "../../core/calibration/validity";
 import { type EvidencePoint, type ReadingEvidence, reportedValue } from "../../core/quality/evidence";
 import { judge } from "../../core/quality/judge";
+import { judgeAnalysis } from "../../core/quality/judgeAnalysis";
 import { type Measurand, measurandFacts } from "../../core/quantity/measurand";
 import type { BenchWork } from "./benchWork.server";
-import { splitEvidence } from "./evidenceDocument.server";
+import { type EvidenceColumns, splitEvidence } from "./evidenceDocument.server";
 import { writeJournal } from "./journal.server";
+import { reportedColumns } from "./reported.server";
 import { rulesOfVersion } from "./rules.server";
 import { findSite, usualAt } from "./sites.server";
 
@@ -229,13 +233,20 @@ async function projectReading(
     const row = {
       id,
       work_id: work.id,
+      source: "meter",
       parameter: measurand,
+      analyte: measurandFacts[measurand].name,
+      method: null,
       site_id: state.site.id,
       meter_id: work.meter_id,
       calibration_id: evidence.calibration?.id ?? null,
       sample: state.sample,
       value,
       measured_value: value,
+      shown: null,
+      low: null,
+      high: null,
+      decimals: measurandFacts[measurand].decimals,
       unit: measurandFacts[measurand].unit,
       temperature_c: used.length ? used.reduce((a, b) => a + b, 0) / used.length : null,
       verdict,
@@ -246,32 +257,83 @@ async function projectReading(
       taken_at: evidence.taken_at,
       person_id: by,
     };
-    await trx("readings").insert(row);
-    await trx("reading_evidence").insert({
-      reading_id: id,
-      document: kept?.document,
-      calibration_key: kept?.calibration_key,
-    });
-    await trx("reading_judgements").insert({
-      reading_id: id,
-      seq: 1,
-      at: evidence.taken_at,
-      value,
+    await writeReading(trx, row, kept);
+  }
+}
+
+interface NewReading {
+  id: string;
+  value: number | null;
+  shown: string | null;
+  unit: string;
+  verdict: string;
+  findings: string;
+  rules_version: number;
+  taken_at: string;
+  person_id: string;
+}
+
+/** A reading with its evidence, its first judgement and its line in the journal. */
+async function writeReading(trx: Knex, row: NewReading, kept: EvidenceColumns | undefined): Promise<void> {
+  await trx("readings").insert(row);
+  await trx("reading_evidence").insert({
+    reading_id: row.id,
+    document: kept?.document,
+    calibration_key: kept?.calibration_key,
+  });
+  await trx("reading_judgements").insert({
+    reading_id: row.id,
+    seq: 1,
+    at: row.taken_at,
+    value: row.value,
+    verdict: row.verdict,
+    findings: row.findings,
+    rules_version: row.rules_version,
+    cause: "first judgement",
+    rejudging_id: null,
+  });
+  await writeJournal(trx, row.taken_at, [
+    {
+      person_id: row.person_id,
+      action: "reading judged",
+      subject_kind: "reading",
+      subject_id: row.id,
+      after: { value: row.shown ?? row.value, unit: row.unit, verdict: row.verdict },
+    },
+  ]);
+}
+
+/** Writes the results that a finished analysis amounts to: one, or one a pad. */
+async function projectAnalysis(trx: Knex, work: BenchWork, state: RunState, by: string): Promise<void> {
+  const { rules } = await rulesOfVersion(trx, work.rules_version);
+  for (const evidence of evidenceOfRun(work.id, state)) {
+    const { verdict, findings } = judgeAnalysis(evidence, rules);
+    const { parameter, analyte, species, unit, decimals } = evidence.result;
+    const [kept] = await splitEvidence(trx, [evidence]);
+    const row = {
+      id: `${work.id}-${parameter}`,
+      work_id: work.id,
+      source: "analysis",
+      parameter,
+      analyte: species === analyte || parameter === "oxygen" ? analyte : `${analyte} as ${species}`,
+      method: evidence.method.name,
+      site_id: state.site.id,
+      meter_id: null,
+      calibration_id: null,
+      sample: state.sample,
+      ...reportedColumns(evidence, rules),
+      decimals,
+      unit,
+      temperature_c: state.temperature_c,
       verdict,
-      findings: row.findings,
+      grade: null,
+      check_evidence: null,
+      findings: JSON.stringify(findings),
       rules_version: work.rules_version,
-      cause: "first judgement",
-      rejudging_id: null,
-    });
-    await writeJournal(trx, evidence.taken_at, [
-      {
-        person_id: by,
-        action: "reading judged",
-        subject_kind: "reading",
-        subject_id: id,
-        after: { value, unit: row.unit, verdict },
-      },
-    ]);
+      taken_at: evidence.taken_at,
+      person_id: by,
+    };
+    await writeReading(trx, row, kept);
   }
 }
 
@@ -284,5 +346,7 @@ export function projectFinished(trx: Knex, work: BenchWork, folded: object, by: 
       return projectCheck(trx, work, folded as CalibrationState, by);
     case "reading":
       return projectReading(trx, work, folded as MeterReadingState, by);
+    case "analysis":
+      return projectAnalysis(trx, work, folded as RunState, by);
   }
 }

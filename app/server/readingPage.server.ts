@@ -3,17 +3,17 @@ import { findWork, readingEvents } from "./bench.server";
 import { dueList } from "./due.server";
 import { findMeter } from "./meters.server";
 import type { Person } from "./people.server";
-import { judgementsOfWork, readingsOfWork } from "./readings.server";
+import { judgementsOfWork, meterReadingsOfWork } from "./readings.server";
 import { rulesOfVersion } from "./rules.server";
 import { findSite } from "./sites.server";
 
 /** Everything the page of one reading shows, open or finished. */
 export async function loadReading(db: Knex, workId: string, person: Person, now: string) {
   const work = await findWork(db, workId);
-  const meter = work && (await findMeter(db, work.meter_id));
+  const meter = work?.meter_id && (await findMeter(db, work.meter_id));
   if (!work || !meter || work.kind !== "reading") throw new Response("No such reading", { status: 404 });
   const { rules } = await rulesOfVersion(db, work.rules_version);
-  const finished = await readingsOfWork(db, work.id);
+  const finished = await meterReadingsOfWork(db, work.id);
   const control = finished.length
     ? ((await dueList(db, now)).find(
         (d) => d.kind === "check" && d.moment !== "closing" && d.meter_id === meter.id && d.when === "now",

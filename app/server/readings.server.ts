@@ -1,8 +1,9 @@
 import type { Knex } from "knex";
 import { z } from "zod";
+import type { AnalysisEvidence } from "../../core/quality/analysisEvidence";
 import type { ReadingEvidence } from "../../core/quality/evidence";
 import type { Finding, Verdict } from "../../core/quality/finding";
-import { type Measurand, measurands } from "../../core/quantity/measurand";
+import type { Measurand } from "../../core/quantity/measurand";
 import {
   type EvidenceColumns,
   evidenceColumnNames,
@@ -13,10 +14,15 @@ import {
 export interface ReadingRow {
   id: string;
   work_id: string;
-  parameter: Measurand;
+  /** Measured with a meter, or by a method. */
+  source: "meter" | "analysis";
+  /** A measurand for a meter; for a method what it says its result is. */
+  parameter: string;
+  analyte: string;
   site_id: string;
   site: string;
-  meter_id: string;
+  meter_id: string | null;
+  /** The code of the meter, or the name of the method. */
   meter: string;
   calibration_id: string | null;
   sample: string;
@@ -25,6 +31,11 @@ export interface ReadingRow {
   /** What was measured, before any correction. */
   measured_value: number | null;
   grade: string | null;
+  /** A result that is not one number, as it is written; null where the value says it all. */
+  shown: string | null;
+  low: number | null;
+  high: number | null;
+  decimals: number;
   unit: string;
   temperature_c: number | null;
   verdict: Verdict;
@@ -33,10 +44,18 @@ export interface ReadingRow {
   by: string;
 }
 
-export interface Reading extends ReadingRow {
+export interface MeterReading extends ReadingRow {
+  source: "meter";
+  parameter: Measurand;
   evidence: ReadingEvidence;
   findings: Finding[];
 }
+export interface AnalysisReading extends ReadingRow {
+  source: "analysis";
+  evidence: AnalysisEvidence;
+  findings: Finding[];
+}
+export type Reading = MeterReading | AnalysisReading;
 
 const sortColumns = {
   taken_at: "readings.taken_at",
@@ -52,7 +71,7 @@ const sortColumns = {
 export const ledgerQuerySchema = z.object({
   site: z.string().optional().catch(undefined),
   meter: z.string().optional().catch(undefined),
-  parameter: z.enum(measurands).optional().catch(undefined),
+  parameter: z.string().max(60).optional().catch(undefined),
   verdict: z.enum(["sound", "qualified", "held", "void"]).optional().catch(undefined),
   from: z.iso.date().optional().catch(undefined),
   to: z.iso.date().optional().catch(undefined),
@@ -65,19 +84,24 @@ export type LedgerQuery = z.output<typeof ledgerQuerySchema>;
 
 export const pageSize = 20;
 
-const rowColumns = [
+const plainColumns = [
   "readings.id",
   "readings.work_id",
+  "readings.source",
   "readings.parameter",
+  "readings.analyte",
   "readings.site_id",
   "sites.name as site",
   "readings.meter_id",
-  "meters.code as meter",
   "readings.calibration_id",
   "readings.sample",
   "readings.value",
   "readings.measured_value",
   "readings.grade",
+  "readings.shown",
+  "readings.low",
+  "readings.high",
+  "readings.decimals",
   "readings.unit",
   "readings.temperature_c",
   "readings.verdict",
@@ -86,10 +110,12 @@ const rowColumns = [
   "people.name as by",
 ];
 
+const rowColumns = (db: Knex) => [...plainColumns, db.raw("coalesce(meters.code, readings.method) as meter")];
+
 const joined = (db: Knex) =>
   db("readings")
     .join("sites", "sites.id", "readings.site_id")
-    .join("meters", "meters.id", "readings.meter_id")
+    .leftJoin("meters", "meters.id", "readings.meter_id")
     .join("people", "people.id", "readings.person_id");
 
 const escapeLike = (text: string) => text.replace(/[\\%_]/g, (c) => `\\${c}`);
@@ -125,43 +151,52 @@ export async function ledgerPage(
   const rows = await sorted(filtered(db, query, days), query)
     .limit(pageSize)
     .offset((query.page - 1) * pageSize)
-    .select(...rowColumns);
+    .select(...rowColumns(db));
   return { rows, total: Number(counted?.total ?? 0) };
 }
 
 /** Every reading the filter finds, for export. */
 export const ledgerAll = async (db: Knex, query: LedgerQuery, days: DayBounds): Promise<Reading[]> =>
-  whole(db, await withEvidence(sorted(filtered(db, query, days), query)).select(...wholeColumns));
+  whole(db, await withEvidence(sorted(filtered(db, query, days), query)).select(...wholeColumns(db)));
 
-const wholeColumns = [...rowColumns, ...evidenceColumnNames, "findings"];
+const wholeColumns = (db: Knex) => [...rowColumns(db), ...evidenceColumnNames, "findings"];
 
 type StoredReading = ReadingRow & EvidenceColumns & { findings: string };
 
 async function whole(db: Knex, rows: StoredReading[]): Promise<Reading[]> {
   const evidence = await evidenceReader(db)(rows);
-  return rows.map(({ document: _, calibration_key: __, check_evidence: ___, findings, ...row }, i) => ({
-    ...row,
-    evidence: evidence[i] as ReadingEvidence,
-    findings: JSON.parse(findings),
-  }));
+  return rows.map(
+    ({ document: _, calibration_key: __, check_evidence: ___, findings, ...row }, i) =>
+      ({ ...row, evidence: evidence[i], findings: JSON.parse(findings) }) as Reading,
+  );
 }
 
 export async function findReading(db: Knex, id: string): Promise<Reading | undefined> {
   const row: StoredReading | undefined = await withEvidence(joined(db))
     .where({ "readings.id": id })
-    .first(...wholeColumns);
+    .first(...wholeColumns(db));
   return row && (await whole(db, [row]))[0];
 }
 
-/** Every reading that one piece of bench work gave, one for each measurand. */
+/** Every reading that one piece of bench work gave, one for each measurand or pad. */
 export const readingsOfWork = async (db: Knex, workId: string): Promise<Reading[]> =>
   whole(
     db,
     await withEvidence(joined(db))
       .where({ "readings.work_id": workId })
       .orderBy("readings.id")
-      .select(...wholeColumns),
+      .select(...wholeColumns(db)),
   );
+
+export const meterReadingsOfWork = async (db: Knex, workId: string): Promise<MeterReading[]> =>
+  (await readingsOfWork(db, workId)).filter((r) => r.source === "meter");
+
+export const analysisReadingsOfWork = async (db: Knex, workId: string): Promise<AnalysisReading[]> =>
+  (await readingsOfWork(db, workId)).filter((r) => r.source === "analysis");
+
+/** Everything that was ever measured, for the ledger's filter. */
+export const knownParameters = (db: Knex): Promise<{ parameter: string; analyte: string }[]> =>
+  db("readings").distinct("parameter", "analyte").orderBy("analyte");
 
 export interface Judgement {
   reading_id: string;
@@ -209,7 +244,7 @@ export async function latestBySite(db: Knex): Promise<Map<string, ReadingRow[]>>
         .andOn("n.parameter", "readings.parameter")
         .andOn("n.newest", "readings.taken_at");
     })
-    .select(...rowColumns);
+    .select(...rowColumns(db));
   const bySite = new Map<string, ReadingRow[]>();
   for (const row of rows) bySite.set(row.site_id, [...(bySite.get(row.site_id) ?? []), row]);
   return bySite;

@@ -4,10 +4,12 @@ import type { CheckOutcome } from "../../core/calibration/check";
 import type { CheckEvidence, ReadingEvidence } from "../../core/quality/evidence";
 import type { Verdict } from "../../core/quality/finding";
 import type { HouseRules } from "../../core/quality/houseRules";
+import { judgeAnalysis } from "../../core/quality/judgeAnalysis";
 import { type NewEvidence, rejudge } from "../../core/quality/rejudge";
 import type { Measurand } from "../../core/quantity/measurand";
 import { lotCondition } from "../../core/solution/lot";
 import {
+  type AnyEvidence,
   type EvidenceColumns,
   evidenceColumnNames,
   evidenceReader,
@@ -16,6 +18,7 @@ import {
 } from "./evidenceDocument.server";
 import { writeJournal } from "./journal.server";
 import { findLot } from "./lots.server";
+import { reportedColumns } from "./reported.server";
 import { rulesInForce, rulesOfVersion } from "./rules.server";
 import { insertMany, updateMany } from "./sqlite.server";
 
@@ -41,7 +44,9 @@ export type RejudgingRequest = Pick<Rejudging, "kind" | "subject_id">;
 
 interface StoredReading extends EvidenceColumns {
   id: string;
-  parameter: Measurand;
+  analyte: string;
+  decimals: number;
+  unit: string;
   value: number | null;
   verdict: Verdict;
   rules_version: number;
@@ -55,7 +60,9 @@ interface Batch {
 
 const columns = [
   "readings.id",
-  "parameter",
+  "analyte",
+  "decimals",
+  "unit",
   "readings.value",
   "readings.verdict",
   "readings.rules_version",
@@ -127,11 +134,15 @@ interface CheckRow {
 /** A reading that new evidence changes. Findings are text already, so that thousands stay light. */
 export interface ChangedReading {
   id: string;
-  parameter: Measurand;
+  analyte: string;
+  decimals: number;
+  unit: string;
   taken_at: string;
   before: { value: number | null; verdict: Verdict };
   after: {
     value: number | null;
+    /** How a result that is not one number is written. */
+    shown: string | null;
     verdict: Verdict;
     check: CheckEvidence | null;
     /** Null when only the check that followed is new. */
@@ -141,6 +152,16 @@ export interface ChangedReading {
   };
   rules_version: number;
 }
+
+const changedBase = (row: StoredReading, taken_at: string, rules_version: number) => ({
+  id: row.id,
+  analyte: row.analyte,
+  decimals: row.decimals,
+  unit: row.unit,
+  before: { value: row.value, verdict: row.verdict },
+  taken_at,
+  rules_version,
+});
 
 const sameValue = (a: number | null, b: number | null) =>
   a === b || (a !== null && b !== null && Math.abs(a - b) < 1e-9);
@@ -184,20 +205,43 @@ async function computeChanges(
         .select(...columns);
       const known = await read(rows);
       for (const [i, row] of rows.entries()) {
-        const evidence = known[i] as ReadingEvidence;
+        const evidence = known[i] as AnyEvidence;
         const version = newRules?.version ?? row.rules_version;
-        const result = rejudge(evidence, news, newRules?.rules ?? (await rulesFor(version)));
+        const rules = newRules?.rules ?? (await rulesFor(version));
+        if ("source" in evidence) {
+          const judged = judgeAnalysis(evidence, rules);
+          const reported = reportedColumns(evidence, rules);
+          const findings = JSON.stringify(judged.findings);
+          if (
+            judged.verdict !== row.verdict ||
+            !sameValue(reported.value, row.value) ||
+            findings !== row.findings
+          ) {
+            changed.push({
+              ...changedBase(row, evidence.taken_at, version),
+              after: {
+                value: reported.value,
+                shown: reported.shown,
+                verdict: judged.verdict,
+                check: null,
+                evidence: null,
+                findings,
+                objections: JSON.stringify(judged.findings.filter((f) => f.severity !== "ok")),
+              },
+            });
+          }
+          continue;
+        }
+        const result = rejudge(evidence, news, rules);
         const findings = JSON.stringify(result.findings);
         const different =
           result.verdict !== row.verdict || !sameValue(result.value, row.value) || findings !== row.findings;
         if (different) {
           changed.push({
-            id: row.id,
-            parameter: row.parameter,
-            before: { value: row.value, verdict: row.verdict },
-            taken_at: evidence.taken_at,
+            ...changedBase(row, evidence.taken_at, version),
             after: {
               value: result.value,
+              shown: null,
               verdict: result.verdict,
               check: result.evidence.check,
               evidence: news.kind === "check" ? null : result.evidence,
@@ -205,7 +249,6 @@ async function computeChanges(
               // The history of a reading keeps what was objected; the whole list stands with the reading.
               objections: JSON.stringify(result.findings.filter((f) => f.severity !== "ok")),
             },
-            rules_version: version,
           });
         }
       }
@@ -226,7 +269,9 @@ export interface RejudgingPreview {
   /** The first of them, to look at. */
   examples: {
     id: string;
-    parameter: Measurand;
+    analyte: string;
+    decimals: number;
+    unit: string;
     taken_at: string;
     before: { value: number | null; verdict: Verdict };
     after: { value: number | null; verdict: Verdict; grade: string | null };
@@ -265,7 +310,9 @@ export async function previewRejudging(
       .slice(0, 40)
       .map((c) => ({
         id: c.id,
-        parameter: c.parameter,
+        analyte: c.analyte,
+        decimals: c.decimals,
+        unit: c.unit,
         taken_at: c.taken_at,
         before: c.before,
         after: { value: c.after.value, verdict: c.after.verdict, grade: c.after.check?.grade ?? null },
@@ -384,10 +431,11 @@ async function writeChanges(
     await updateMany(
       trx,
       "readings",
-      ["value", "verdict", "grade", "check_evidence", "findings", "rules_version"],
+      ["value", "shown", "verdict", "grade", "check_evidence", "findings", "rules_version"],
       part.map(({ id, after, rules_version }) => [
         id,
         after.value,
+        after.shown,
         after.verdict,
         after.check?.grade ?? null,
         after.check && JSON.stringify(after.check),

@@ -20,6 +20,7 @@ import { changeRules } from "./rules.server";
 import { openDatabase } from "./sqlite.server";
 import { benchForEachTest } from "./testing/benchForEachTest";
 import { fillWithReadings } from "./testing/manyReadings";
+import { meterEvidence } from "./testing/meterEvidence";
 import {
   calibratedPh,
   calibratedPond,
@@ -42,7 +43,7 @@ describe("a check that passes", () => {
     await calibratedPond(use.bench);
     const work = await pondReading(use.bench, water, hour(10));
     await checkedPond(use.bench, right, hour(16));
-    expect((await findReading(db, recordId(work, "ph")))?.evidence.check).toBeNull();
+    expect(meterEvidence(await findReading(db, recordId(work, "ph"))).check).toBeNull();
     expect((await db("calibrations").where("valid_until", "<", "2026-04-12T23")).length).toBe(0);
     expect((await dueList(db, hour(16))).filter((d) => d.title.includes("M-1"))).toEqual([]);
   });

@@ -22,13 +22,15 @@ export async function followWithProbe(
   event: BenchEvent,
   now: string,
 ): Promise<void> {
-  if (event.type === "rinsed") return moveProbe(trx, work.meter_id, rinseWater, now, "bench");
+  const { meter_id } = work;
+  if (meter_id === null) return;
+  if (event.type === "rinsed") return moveProbe(trx, meter_id, rinseWater, now, "bench");
   if (event.type !== "placed") return;
   if (work.kind === "reading") {
     const reading = state as MeterReadingState;
     const site = await findSite(trx, reading.site.id);
     const water = siteWater(site, reading.site.name, `${reading.site.id}${reading.started_at}`);
-    return moveProbe(trx, work.meter_id, water, now, "bench");
+    return moveProbe(trx, meter_id, water, now, "bench");
   }
   const session = state as CalibrationState;
   const station = session.stations[event.station];
@@ -38,7 +40,7 @@ export async function followWithProbe(
   const position = points.indexOf(station);
   const exchanged = position === 0 ? points[1] : position === 1 ? points[0] : undefined;
   const medium = (s: typeof station) => mediumAt(session, s);
-  return moveProbe(trx, work.meter_id, medium(station), now, "bench", exchanged && medium(exchanged));
+  return moveProbe(trx, meter_id, medium(station), now, "bench", exchanged && medium(exchanged));
 }
 
 function mediumAt(session: CalibrationState, station: CalibrationState["stations"][number]): Medium {

@@ -31,6 +31,7 @@ const openWork = (
 ) => ({
   id: start.work_id,
   kind,
+  title: null,
   meter_id: meter.id,
   site_id: siteId,
   person_id: start.by,

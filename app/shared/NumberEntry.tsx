@@ -19,6 +19,7 @@ export function NumberEntry({
   onText,
   wrong,
   hint,
+  bare = false,
   autoFocus = false,
 }: {
   label: string;
@@ -28,6 +29,8 @@ export function NumberEntry({
   onText(text: string): void;
   wrong?: string | undefined;
   hint?: string;
+  /** A plain number, whose unit stands in the label. */
+  bare?: boolean;
   autoFocus?: boolean;
 }) {
   const id = useId();
@@ -46,7 +49,7 @@ export function NumberEntry({
         inputMode="text"
         autoComplete="off"
         autoFocus={autoFocus}
-        suffix={unit}
+        suffix={bare ? undefined : unit}
         status={message ? "error" : ""}
         aria-describedby={`${id}-says`}
         aria-invalid={message ? true : undefined}
@@ -58,7 +61,9 @@ export function NumberEntry({
           <div className="wrong">{message}</div>
         ) : (
           <div className="hint">
-            {typed && "understood" in entry ? `Understood: ${entry.understood}` : (hint ?? " ")}
+            {typed && "understood" in entry
+              ? `Understood: ${bare ? entry.understood.replace(` ${unit}`, "") : entry.understood}`
+              : (hint ?? " ")}
           </div>
         )}
         {entry.kind === "ambiguous" &&

@@ -1,4 +1,4 @@
-import { formatMeasured, measurandFacts } from "../../core/quantity/measurand";
+import { formatNumber } from "../../core/quantity/format";
 import type { RejudgingPreview } from "../server/rejudge.server";
 import { showTime } from "./time";
 import { VerdictMark } from "./VerdictMark";
@@ -40,12 +40,14 @@ export function RejudgingPreviewTable({ preview, zone }: { preview: RejudgingPre
             {preview.examples.map((e) => (
               <tr key={e.id}>
                 <td className="nowrap">{showTime(e.taken_at, zone, "both")}</td>
-                <td>{measurandFacts[e.parameter].name}</td>
+                <td>{e.analyte}</td>
                 <td className="r nowrap">
-                  {e.before.value === null ? "–" : formatMeasured(e.before.value, e.parameter)}
+                  {e.before.value === null ? "–" : `${formatNumber(e.before.value, e.decimals)} ${e.unit}`}
                 </td>
                 <td className="r nowrap">
-                  <b>{e.after.value === null ? "–" : formatMeasured(e.after.value, e.parameter)}</b>
+                  <b>
+                    {e.after.value === null ? "–" : `${formatNumber(e.after.value, e.decimals)} ${e.unit}`}
+                  </b>
                 </td>
                 <td className="nowrap">
                   <VerdictMark verdict={e.after.verdict} word />

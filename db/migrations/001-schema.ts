@@ -82,7 +82,9 @@ export async function up(db: Knex): Promise<void> {
   await db.schema.createTable("bench_work", (t) => {
     t.string("id").primary();
     t.string("kind").notNullable();
-    t.string("meter_id").notNullable().references("meters.id");
+    t.string("title");
+    // An analysis needs no meter.
+    t.string("meter_id").references("meters.id");
     t.string("site_id").references("sites.id");
     t.string("person_id").notNullable().references("people.id");
     t.string("status").notNullable();
@@ -91,6 +93,16 @@ export async function up(db: Knex): Promise<void> {
     t.integer("rules_version").notNullable().references("house_rules.version");
     t.index(["status", "started_at"]);
     t.index(["meter_id", "status"]);
+  });
+  // The methods that ship are part of the program; these are the organisation's own, every version of them.
+  await db.schema.createTable("methods", (t) => {
+    t.string("id").notNullable();
+    t.integer("version").notNullable();
+    t.text("document").notNullable();
+    t.string("reason").notNullable();
+    t.string("at").notNullable();
+    t.string("person_id").notNullable().references("people.id");
+    t.primary(["id", "version"]);
   });
   await db.schema.createTable("bench_events", (t) => {
     t.string("id").primary();
@@ -153,13 +165,22 @@ export async function up(db: Knex): Promise<void> {
   await db.schema.createTable("readings", (t) => {
     t.string("id").primary();
     t.string("work_id").notNullable().references("bench_work.id");
+    t.string("source").notNullable();
     t.string("parameter").notNullable();
+    /** How the parameter is called, and with what it was measured where that is no meter. */
+    t.string("analyte").notNullable();
+    t.string("method");
     t.string("site_id").notNullable().references("sites.id");
-    t.string("meter_id").notNullable().references("meters.id");
+    t.string("meter_id").references("meters.id");
     t.string("calibration_id").references("calibrations.id");
     t.string("sample").notNullable();
     t.float("value");
     t.float("measured_value");
+    /** A result that is not one number, as it is written; and its ends. */
+    t.string("shown");
+    t.float("low");
+    t.float("high");
+    t.integer("decimals").notNullable();
     t.string("unit").notNullable();
     t.float("temperature_c");
     t.string("verdict").notNullable();
@@ -176,6 +197,7 @@ export async function up(db: Knex): Promise<void> {
     t.index(["meter_id", "parameter", "taken_at"]);
     t.index(["meter_id", "taken_at"]);
     t.index(["parameter", "taken_at"]);
+    t.index(["parameter", "analyte"]);
     t.index(["calibration_id"]);
     t.index(["verdict", "taken_at"]);
     t.index(["value"]);
@@ -246,6 +268,7 @@ export async function down(db: Knex): Promise<void> {
     "pours",
     "bench_events",
     "bench_work",
+    "methods",
     "house_rules",
     "lot_versions",
     "lots",

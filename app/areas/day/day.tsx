@@ -1,10 +1,9 @@
 import { Link, useLoaderData } from "react-router";
-import { formatNumber } from "../../../core/quantity/format";
-import { measurandFacts } from "../../../core/quantity/measurand";
 import { dbContext } from "../../server/contexts.server";
 import { loadDay } from "../../server/dayPage.server";
 import type { ReadingRow } from "../../server/readings.server";
 import { DueMark } from "../../shared/DueMark";
+import { showResult } from "../../shared/results";
 import { showTime } from "../../shared/time";
 import { VerdictMark } from "../../shared/VerdictMark";
 import type { Route } from "./+types/day";
@@ -66,15 +65,17 @@ export default function Day() {
 }
 
 function WaterValue({ reading, site }: { reading: ReadingRow; site: string }) {
-  const { decimals, unit, name } = measurandFacts[reading.parameter];
   return (
     <Link
-      to={`/readings/${reading.work_id}?of=${reading.parameter}`}
+      to={
+        reading.source === "meter"
+          ? `/readings/${reading.work_id}?of=${reading.parameter}`
+          : `/runs/${reading.work_id}`
+      }
       className="value plainlink"
-      aria-label={`Evidence of ${name}, ${site}`}
+      aria-label={`Evidence of ${reading.analyte}, ${site}`}
     >
-      <VerdictMark verdict={reading.verdict} size={14} />{" "}
-      {reading.value === null ? "–" : formatNumber(reading.value, decimals)} <small>{unit}</small>
+      <VerdictMark verdict={reading.verdict} size={14} /> {showResult(reading)} <small>{reading.unit}</small>
     </Link>
   );
 }

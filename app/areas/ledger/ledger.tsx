@@ -2,14 +2,13 @@ import "./ledger.css";
 import { Input, Select, Table, type TableColumnType } from "antd";
 import { useCallback } from "react";
 import { Form, Link, useLoaderData, useNavigate, useSearchParams } from "react-router";
-import { formatNumber } from "../../../core/quantity/format";
-import { measurandFacts, measurands } from "../../../core/quantity/measurand";
 import { dbContext } from "../../server/contexts.server";
 import { dayBounds } from "../../server/day.server";
 import { listMeters } from "../../server/meters.server";
 import {
   findReading,
   judgementsOf,
+  knownParameters,
   ledgerPage,
   ledgerQuerySchema,
   pageSize,
@@ -17,8 +16,10 @@ import {
 } from "../../server/readings.server";
 import { rulesInForce } from "../../server/rules.server";
 import { listSites } from "../../server/sites.server";
+import { AnalysisEvidencePanel } from "../../shared/AnalysisEvidence";
 import { useKey } from "../../shared/keys";
 import { ReadingEvidencePanel } from "../../shared/ReadingEvidence";
+import { showResult } from "../../shared/results";
 import { showTime } from "../../shared/time";
 import { VerdictMark } from "../../shared/VerdictMark";
 import type { Route } from "./+types/ledger";
@@ -31,10 +32,11 @@ export async function loader({ url, context }: Route.LoaderArgs) {
     Object.fromEntries([...url.searchParams].filter(([, v]) => v !== "")),
   );
   const { zone } = (await rulesInForce(db)).rules;
-  const [page, sites, meters] = await Promise.all([
+  const [page, sites, meters, parameters] = await Promise.all([
     ledgerPage(db, query, dayBounds(zone)),
     listSites(db),
     listMeters(db),
+    knownParameters(db),
   ]);
   const chosen = url.searchParams.get("reading");
   const reading = chosen ? ((await findReading(db, chosen)) ?? null) : null;
@@ -45,13 +47,18 @@ export async function loader({ url, context }: Route.LoaderArgs) {
     zone,
     sites: sites.map(({ id, name }) => ({ value: id, label: name })),
     meters: meters.map(({ id, code }) => ({ value: id, label: code })),
+    // One parameter may be reported as several species; the filter takes them together.
+    parameters: [...new Map(parameters.map((p) => [p.parameter, p.analyte]))].map(([value, label]) => ({
+      value,
+      label: label.replace(/ as .*$/, ""),
+    })),
     reading,
     judgements: reading ? await judgementsOf(db, reading.id) : [],
   };
 }
 
 export default function Ledger() {
-  const { rows, total, query, pageSize, zone, sites, meters, reading, judgements } =
+  const { rows, total, query, pageSize, zone, sites, meters, parameters, reading, judgements } =
     useLoaderData<typeof loader>();
   const [params] = useSearchParams();
   const navigate = useNavigate();
@@ -109,7 +116,7 @@ export default function Ledger() {
         key: "parameter",
         title: "What",
         sorter: true,
-        render: (_, r) => measurandFacts[r.parameter].name,
+        render: (_, r) => r.analyte,
       },
       {
         key: "value",
@@ -118,10 +125,7 @@ export default function Ledger() {
         align: "right" as const,
         render: (_, r) => (
           <span className="nowrap">
-            <span className="m ledger-value">
-              {r.value === null ? "–" : formatNumber(r.value, measurandFacts[r.parameter].decimals)}
-            </span>{" "}
-            <small className="quiet">{r.unit}</small>
+            <span className="m ledger-value">{showResult(r)}</span> <small className="quiet">{r.unit}</small>
           </span>
         ),
       },
@@ -131,7 +135,7 @@ export default function Ledger() {
         sorter: true,
         render: (_, r) => <VerdictMark verdict={r.verdict} word />,
       },
-      { key: "meter", title: "Meter", sorter: true, render: (_, r) => r.meter },
+      { key: "meter", title: "Measured with", sorter: true, render: (_, r) => r.meter },
     ] satisfies TableColumnType<ReadingRow>[]
   ).map((column) => ({
     ...column,
@@ -196,7 +200,7 @@ export default function Ledger() {
             placeholder="Everything"
             allowClear
             value={query.parameter ?? null}
-            options={measurands.map((value) => ({ value, label: measurandFacts[value].name }))}
+            options={parameters}
             onChange={(v) => filter("parameter", v ?? undefined)}
           />
           <Select
@@ -259,8 +263,16 @@ export default function Ledger() {
           columns={columns}
         />
       </main>
-      {reading && (
+      {reading?.source === "meter" && (
         <ReadingEvidencePanel
+          reading={reading}
+          judgements={judgements}
+          zone={zone}
+          back={withParams({ reading: undefined })}
+        />
+      )}
+      {reading?.source === "analysis" && (
+        <AnalysisEvidencePanel
           reading={reading}
           judgements={judgements}
           zone={zone}

@@ -5,7 +5,7 @@ import { type Verdict, worstFirst } from "../../../core/quality/finding";
 import { formatNumber } from "../../../core/quantity/format";
 import { measurandFacts } from "../../../core/quantity/measurand";
 import type { LoadedReading } from "../../server/readingPage.server";
-import type { Reading } from "../../server/readings.server";
+import type { MeterReading } from "../../server/readings.server";
 import { ReadingEvidencePanel } from "../../shared/ReadingEvidence";
 import { showTime } from "../../shared/time";
 import { VerdictMark } from "../../shared/VerdictMark";
@@ -95,7 +95,15 @@ export function ReadingReport({ loaded, state }: { loaded: LoadedReading; state:
   );
 }
 
-function ReadingSheet({ reading, several, chosen }: { reading: Reading; several: boolean; chosen: boolean }) {
+function ReadingSheet({
+  reading,
+  several,
+  chosen,
+}: {
+  reading: MeterReading;
+  several: boolean;
+  chosen: boolean;
+}) {
   const facts = measurandFacts[reading.parameter];
   const todo = worstFirst(reading.findings).filter((f) => f.severity !== "ok");
   const { outcome, portions } = reading.evidence;

@@ -22,6 +22,7 @@ import { rulesInForce } from "../../server/rules.server";
 import { findSite, listSites } from "../../server/sites.server";
 import { startReading } from "../../server/starts.server";
 import { DueMark } from "../../shared/DueMark";
+import { sampleName } from "../../shared/sampleName";
 import { showTime } from "../../shared/time";
 import { VerdictMark } from "../../shared/VerdictMark";
 import type { Route } from "./+types/startReading";
@@ -107,19 +108,6 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   return redirect(`/readings/${parsed.data.work}`);
 }
 
-/** E1 of "Feed borehole E1", SB of "Settling basin": what people write on a bottle. */
-function initials(site: string): string {
-  const words = site.split(/[\s']+/).filter((w) => /^[A-Z0-9]/i.test(w));
-  const code = words.find((w) => /^[A-Z]\d+$/.test(w));
-  return (
-    code ??
-    words
-      .slice(0, 2)
-      .map((w) => w[0]?.toUpperCase())
-      .join("")
-  );
-}
-
 export default function StartReading() {
   const { meter, sites, calibrations, control, now, today, zone, ids } = useLoaderData<typeof loader>();
   const [query] = useSearchParams();
@@ -127,7 +115,7 @@ export default function StartReading() {
   const busy = useNavigation().state !== "idle";
   const named = (id: string | undefined) => {
     const site = sites.find((s) => s.id === id);
-    return site ? `${initials(site.name)}-${today.slice(5).replace("-", "")}` : "";
+    return site ? sampleName(site.name, today) : "";
   };
   const [site, setSite] = useState<string | undefined>(query.get("site") ?? sites[0]?.id);
   const [sample, setSample] = useState(named(query.get("site") ?? sites[0]?.id));

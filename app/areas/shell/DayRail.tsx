@@ -1,24 +1,16 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
 import { Link } from "react-router";
 import type { DayRail as Rail, RailRunning } from "../../server/day.server";
+import type { OpenRun } from "../../server/openRuns.server";
 import { DueMark } from "../../shared/DueMark";
 import { showSeconds, showTime } from "../../shared/time";
+import { useNow } from "../../shared/useNow";
 import { VerdictMark } from "../../shared/VerdictMark";
-
-/** The clock of this page; starts from the server's so that both sides render the same first picture. */
-function useNow(serverNow: string): number {
-  const [now, setNow] = useState(Date.parse(serverNow));
-  useEffect(() => {
-    const timer = setInterval(() => setNow(Date.now()), 1000);
-    setNow(Date.now());
-    return () => clearInterval(timer);
-  }, []);
-  return now;
-}
+import { Bell } from "./Bell";
 
 /** The shift as a line of time: what happened above the now-mark, what runs at it, what is due below. */
 export function DayRail({ rail }: { rail: Rail }) {
-  const now = useNow(rail.now);
+  const now = useNow(Date.parse(rail.now));
   const mark = useRef<HTMLDivElement>(null);
   const count = rail.happened.length;
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new entry above pushes the mark out of sight
@@ -48,6 +40,10 @@ export function DayRail({ rail }: { rail: Rail }) {
       {rail.running.map((work) => (
         <Running key={work.id} work={work} now={now} />
       ))}
+      {rail.runs.map((run) => (
+        <Run key={run.id} run={run} now={now} />
+      ))}
+      <Bell clocks={rail.runs.flatMap((run) => run.clocks)} now={now} />
       {rail.due.map((due) => (
         <Link key={due.id} to={due.href} className="rail-item due">
           <span className="t m">{due.when}</span>
@@ -65,6 +61,44 @@ export function DayRail({ rail }: { rail: Rail }) {
       </a>
     </nav>
   );
+}
+
+/** An open run: its clocks as bars that fill, or what it waits for. */
+function Run({ run, now }: { run: OpenRun; now: number }) {
+  if (run.clocks.length === 0) {
+    return (
+      <Link to={run.href} className="wait still">
+        {run.title}
+        <span className="s">{run.words}</span>
+      </Link>
+    );
+  }
+  return run.clocks.map((clock) => {
+    const left = Math.ceil((clock.due - now) / 1000);
+    const late = clock.closes !== null && now > clock.closes;
+    const open = now >= clock.opens;
+    return (
+      <Link
+        key={clock.id}
+        to={run.href}
+        className={`wait ${open ? "ringing" : "still"}`}
+        aria-label={`${run.title}: ${clock.words}`}
+      >
+        <span className="c m">{left >= 0 ? showSeconds(left) : `+${showSeconds(-left)}`}</span>
+        {run.title}
+        <span className="s">
+          {open ? (late ? `late: ${clock.words}` : `now: ${clock.words}`) : clock.words}
+        </span>
+        <span className="b">
+          <i
+            style={{
+              width: `${Math.min(100, Math.max(0, ((now - clock.began) / (clock.due - clock.began)) * 100))}%`,
+            }}
+          />
+        </span>
+      </Link>
+    );
+  });
 }
 
 function Running({ work, now }: { work: RailRunning; now: number }) {

@@ -1,0 +1,338 @@
+import "../../styles/methods.css";
+import { Input, Select } from "antd";
+import { useMemo, useRef, useState } from "react";
+import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { type Method, methodSchema } from "../../../core/analysis/method";
+import { dbContext, personContext } from "../../server/contexts.server";
+import { findMethod, saveMethod } from "../../server/methods.server";
+import { MethodCard } from "../../shared/MethodCard";
+import type { Route } from "./+types/editMethod";
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `Edit ${loaderData?.document.name ?? "a method"} · Brintel` },
+];
+
+export async function loader({ params, context }: Route.LoaderArgs) {
+  const stored = await findMethod(context.get(dbContext), params.methodId);
+  if (!stored) throw new Response("No such method", { status: 404 });
+  const { method, origin } = stored;
+  return origin === "own"
+    ? { document: method, basedOn: method.version, copyOf: null }
+    : {
+        document: { ...method, id: `${method.id}-own`, name: `${method.name}, own` },
+        basedOn: 0,
+        copyOf: method.name,
+      };
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const form = await request.formData();
+  let document: unknown;
+  try {
+    document = JSON.parse(String(form.get("document")));
+  } catch {
+    return data({ problems: [{ path: "", message: "The document is not JSON." }] }, { status: 422 });
+  }
+  const saved = await saveMethod(
+    context.get(dbContext),
+    document,
+    Number(form.get("basedOn")) || 0,
+    String(form.get("reason") ?? "").trim() || "edited",
+    context.get(personContext).id,
+    new Date().toISOString(),
+  );
+  if ("problems" in saved) return data(saved, { status: 422 });
+  return redirect(`/methods/${saved.saved.id}`);
+}
+
+type Step = Method["steps"][number];
+
+function Seconds({
+  label,
+  value,
+  onValue,
+  before,
+}: {
+  label: string;
+  value: number;
+  onValue(value: number): void;
+  before?: string;
+}) {
+  return (
+    <Input
+      aria-label={label}
+      type="number"
+      min={0}
+      prefix={before}
+      suffix="s"
+      style={{ width: 150 }}
+      value={value}
+      onChange={(e) => onValue(Number(e.target.value))}
+    />
+  );
+}
+
+export default function EditMethod() {
+  const { document: first, basedOn, copyOf } = useLoaderData<typeof loader>();
+  const answer = useActionData<typeof action>();
+  const busy = useNavigation().state !== "idle";
+  const [method, setMethod] = useState<Method>(first);
+  const [text, setText] = useState<string | null>(null);
+  const [textWrong, setTextWrong] = useState<string | null>(null);
+  const dragged = useRef<number | null>(null);
+  const checked = useMemo(() => methodSchema.safeParse(method), [method]);
+  const problems = [
+    ...(answer && "problems" in answer ? answer.problems : []),
+    ...(checked.success
+      ? []
+      : checked.error.issues.map((i) => ({ path: i.path.join("."), message: i.message }))),
+  ];
+  const change = (part: Partial<Method>) => setMethod((m) => ({ ...m, ...part }));
+  const changeStep = (index: number, part: Partial<Step>) =>
+    setMethod((m) => ({
+      ...m,
+      steps: m.steps.map((s, i) => (i === index ? ({ ...s, ...part } as Step) : s)),
+    }));
+  const move = (from: number, to: number) =>
+    setMethod((m) => {
+      if (to < 0 || to >= m.steps.length) return m;
+      const steps = [...m.steps];
+      steps.splice(to, 0, ...steps.splice(from, 1));
+      return { ...m, steps };
+    });
+  const addStep = (kind: "do" | "mix" | "wait") =>
+    setMethod((m) => {
+      const id = `step-${m.steps.length + 1}-${kind}`;
+      const from = m.steps.find((s) => s.kind !== "wait")?.id ?? "";
+      const step: Step =
+        kind === "wait"
+          ? {
+              kind,
+              id,
+              text: "Wait.",
+              once: false,
+              exact: false,
+              seconds: 60,
+              window_s: 0,
+              max_s: null,
+              from,
+              cold: null,
+            }
+          : kind === "mix"
+            ? { kind, id, text: "Mix.", hands_s: 10, seconds: 10, once: false }
+            : { kind, id, text: "Do this.", hands_s: 10, rinses: 0, once: false };
+      const at = m.steps.findLastIndex((s) => s.kind === "read");
+      return { ...m, steps: [...m.steps.slice(0, at), step, ...m.steps.slice(at)] };
+    });
+  const takeText = () => {
+    try {
+      const parsed = methodSchema.safeParse({ ...JSON.parse(text ?? ""), version: basedOn + 1 });
+      if (!parsed.success)
+        return setTextWrong(parsed.error.issues.map((i) => `${i.path.join(".")}: ${i.message}`).join(" "));
+      setMethod(parsed.data);
+      setText(null);
+      setTextWrong(null);
+    } catch {
+      setTextWrong("This is not JSON. What you typed is kept here.");
+    }
+  };
+  return (
+    <main className="method-editor">
+      <h1>{copyOf ? `A copy of ${copyOf}` : `Edit ${first.name}`}</h1>
+      <p className="sub">
+        Shipped methods stay as they are; your own get a new version each time. Runs keep the version they
+        used.
+      </p>
+      {problems.length > 0 && (
+        <div className="note" role="alert">
+          <ul className="plain">
+            {problems.map((p, i) => (
+              <li key={`${p.path}-${i}`}>{p.message}</li>
+            ))}
+          </ul>
+        </div>
+      )}
+      <div className="two">
+        <div className="field">
+          <label htmlFor="method-name">Name</label>
+          <Input
+            id="method-name"
+            size="large"
+            value={method.name}
+            onChange={(e) => change({ name: e.target.value })}
+          />
+        </div>
+        <div className="field">
+          <label htmlFor="method-id">Id, as in files and addresses</label>
+          <Input
+            id="method-id"
+            size="large"
+            className="m"
+            disabled={basedOn > 0}
+            value={method.id}
+            onChange={(e) => change({ id: e.target.value })}
+          />
+        </div>
+      </div>
+      <h2>Steps</h2>
+      <ol className="steps">
+        {method.steps.map((step, i) => (
+          <li
+            key={step.id}
+            draggable
+            onDragStart={() => {
+              dragged.current = i;
+            }}
+            onDragOver={(e) => e.preventDefault()}
+            onDrop={() => {
+              if (dragged.current !== null) move(dragged.current, i);
+              dragged.current = null;
+            }}
+          >
+            <span className="m quiet">{i + 1}</span>
+            <div>
+              <Input.TextArea
+                aria-label={`Step ${i + 1}, what is done`}
+                autoSize
+                value={step.text}
+                onChange={(e) => changeStep(i, { text: e.target.value })}
+              />
+              <div className="step-fields">
+                {step.kind === "wait" ? (
+                  <>
+                    <Seconds
+                      label={`Step ${i + 1}, seconds`}
+                      value={step.seconds}
+                      onValue={(v) => changeStep(i, { seconds: v })}
+                    />
+                    <Select
+                      aria-label={`Step ${i + 1}, kind of wait`}
+                      value={step.exact}
+                      options={[
+                        { value: true, label: "read exactly then, ±" },
+                        { value: false, label: "at least" },
+                      ]}
+                      onChange={(exact) => changeStep(i, { exact, window_s: exact ? step.window_s || 5 : 0 })}
+                    />
+                    {step.exact && (
+                      <Seconds
+                        label={`Step ${i + 1}, window`}
+                        value={step.window_s}
+                        onValue={(v) => changeStep(i, { window_s: v })}
+                      />
+                    )}
+                    <Select
+                      aria-label={`Step ${i + 1}, its clock starts after`}
+                      value={step.from}
+                      style={{ minWidth: 150 }}
+                      options={method.steps
+                        .slice(0, i)
+                        .flatMap((s, k) =>
+                          s.kind === "wait" ? [] : [{ value: s.id, label: `after step ${k + 1}` }],
+                        )}
+                      onChange={(from) => changeStep(i, { from })}
+                    />
+                  </>
+                ) : (
+                  <Seconds
+                    label={`Step ${i + 1}, hands`}
+                    value={step.hands_s}
+                    onValue={(hands_s) => changeStep(i, { hands_s })}
+                    before="hands"
+                  />
+                )}
+              </div>
+            </div>
+            <div>
+              <button
+                type="button"
+                className="calm"
+                aria-label={`Step ${i + 1} up`}
+                onClick={() => move(i, i - 1)}
+              >
+                ↑
+              </button>
+              <button
+                type="button"
+                className="calm"
+                aria-label={`Step ${i + 1} down`}
+                onClick={() => move(i, i + 1)}
+              >
+                ↓
+              </button>
+              <button
+                type="button"
+                className="calm"
+                aria-label={`Remove step ${i + 1}`}
+                onClick={() => change({ steps: method.steps.filter((_, k) => k !== i) })}
+              >
+                ×
+              </button>
+            </div>
+          </li>
+        ))}
+      </ol>
+      <div className="actions">
+        <button type="button" className="calm strong" onClick={() => addStep("do")}>
+          Add a step
+        </button>
+        <button type="button" className="calm strong" onClick={() => addStep("mix")}>
+          Add mixing
+        </button>
+        <button type="button" className="calm strong" onClick={() => addStep("wait")}>
+          Add a wait
+        </button>
+      </div>
+      <h2>As its card will read</h2>
+      <MethodCard method={method} />
+      <h2>Everything else</h2>
+      {text === null ? (
+        <button
+          type="button"
+          className="calm strong"
+          onClick={() => setText(JSON.stringify(method, null, 2))}
+        >
+          Edit the whole document, or paste one
+        </button>
+      ) : (
+        <>
+          <Input.TextArea
+            aria-label="The document as JSON"
+            rows={18}
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+          />
+          {textWrong && (
+            <p className="wrong" role="alert">
+              {textWrong}
+            </p>
+          )}
+          <div className="actions">
+            <button type="button" className="calm strong" onClick={takeText}>
+              Take it over
+            </button>
+            <button type="button" className="calm" onClick={() => setText(null)}>
+              Leave it
+            </button>
+          </div>
+        </>
+      )}
+      <Form method="post" className="form">
+        <input type="hidden" name="document" value={JSON.stringify(method)} />
+        <input type="hidden" name="basedOn" value={basedOn} />
+        <div className="field">
+          <label htmlFor="reason">What changed, and why</label>
+          <Input id="reason" name="reason" size="large" maxLength={200} />
+        </div>
+        <div className="actions">
+          <button type="submit" className="act" disabled={busy || !checked.success}>
+            Keep version {basedOn + 1}
+          </button>
+          <Link to="/runs" className="calm">
+            Leave it
+          </Link>
+        </div>
+      </Form>
+    </main>
+  );
+}

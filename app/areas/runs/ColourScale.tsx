@@ -1,0 +1,95 @@
+import { useState } from "react";
+import { useHotkeys } from "react-hotkeys-hook";
+import type { ColourStep } from "../../../core/analysis/method";
+import type { Raw } from "../../../core/analysis/raw";
+import { useKey } from "../../shared/keys";
+
+/**
+ * A scale of colours in their real colours. Each step has its value and its key below it, and the steps grow darker from
+ * left to right, so that their order is plain without seeing the hue. The gaps between them are targets of their own.
+ */
+export function ColourScale({
+  title,
+  hint,
+  steps,
+  scale,
+  closed,
+  keep,
+}: {
+  title: string;
+  hint: string;
+  steps: readonly ColourStep[];
+  scale: number;
+  closed: boolean;
+  keep(raw: Raw): void;
+}) {
+  const [between, setBetween] = useState(false);
+  const pick = (step: number, place: Extract<Raw, { kind: "colour" }>["place"]) => {
+    if (!closed) keep({ kind: "colour", scale, step, place });
+  };
+  const last = steps.length - 1;
+  useHotkeys(
+    "1,2,3,4,5,6,7,8,9,0",
+    (event) => {
+      const step = event.key === "0" ? 9 : Number(event.key) - 1;
+      if (step > last) return;
+      if (between) pick(Math.min(step, last - 1), "between");
+      else pick(step, "at");
+    },
+    { enabled: !closed },
+    [between, closed, scale, steps],
+  );
+  useKey(
+    "b",
+    "b",
+    "Between two steps: then the number of the lower one",
+    () => setBetween((b) => !b),
+    !closed,
+  );
+  useKey("l", "l", "Lighter than every step", () => pick(0, "below"), !closed);
+  useKey("d", "d", "Darker than every step", () => pick(last, "above"), !closed);
+  return (
+    <fieldset className={closed ? "scale closed" : "scale"} disabled={closed}>
+      <legend>{title}</legend>
+      <div className="swatches">
+        {steps.map((step, i) => (
+          <div key={step.value} className="swatch-cell">
+            <button
+              type="button"
+              className="swatch"
+              onClick={() => pick(i, "at")}
+              aria-label={`${step.value}`}
+            >
+              <span className="colour" style={{ background: step.colour }} />
+              <span className="m swatch-value">{step.value}</span>
+              {i < 10 && <kbd>{(i + 1) % 10}</kbd>}
+            </button>
+            {i < last && (
+              <button
+                type="button"
+                className="gap"
+                onClick={() => pick(i, "between")}
+                aria-label={`Between ${step.value} and ${steps[i + 1]?.value}`}
+              >
+                <span aria-hidden="true" />
+              </button>
+            )}
+          </div>
+        ))}
+      </div>
+      <p className="quiet small" role="status">
+        {between
+          ? "Between two steps: press the number of the lower one."
+          : `${hint} Tap a colour, or the gap between two; b and a number on the keyboard.`}
+      </p>
+      <div className="actions">
+        <button type="button" className="calm" onClick={() => pick(0, "below")}>
+          Lighter than all <kbd>l</kbd>
+        </button>
+        <button type="button" className="calm" onClick={() => pick(last, "above")}>
+          Darker than all <kbd>d</kbd>
+        </button>
+      </div>
+    </fieldset>
+  );
+}

@@ -1,0 +1,158 @@
+import { Checkbox } from "antd";
+import { useState } from "react";
+import { readEntry } from "../../../core/quantity/entry";
+import { photometerReading, simulatedContent } from "../../../core/simulation/photometer";
+import { NumberEntry, singleValue } from "../../shared/NumberEntry";
+import type { ReadProps } from "./ReadCard";
+
+/** A number from a display: typed, or from the simulated photometer; over and under its range as it says so. */
+export function NumberReading({ state, replicate, closed, keep, seed }: ReadProps) {
+  const { method } = state;
+  const { measure } = method;
+  const [text, setText] = useState("");
+  const [wrong, setWrong] = useState<string | undefined>();
+  const optical = measure.technique === "photometer" || measure.technique === "photometer-curve";
+  const labels: Partial<Record<typeof measure.technique, string>> = {
+    photometer: `The display, ${method.result.unit} ${method.result.species}`,
+    "photometer-curve":
+      measure.technique === "photometer-curve" && measure.signal === "absorbance"
+        ? "Absorbance"
+        : "Transmittance, %",
+    capillary: "The tip of the light column, divisions",
+    digits: "The counter, digits",
+  };
+  const submit = () => {
+    const entry = singleValue(readEntry(text, "%"));
+    if ("message" in entry) return setWrong(entry.message);
+    keep(
+      measure.technique === "capillary"
+        ? { kind: "divisions", value: entry.value }
+        : { kind: "number", value: entry.value },
+    );
+  };
+  const ask = () => {
+    const content = simulatedContent(seed, method.range);
+    const shown = photometerReading(content, seed, replicate);
+    const value =
+      measure.technique === "photometer-curve" ? measure.intercept + measure.slope * shown : shown;
+    setText(value.toFixed(measure.technique === "photometer-curve" ? 3 : method.result.decimals));
+    setWrong(undefined);
+  };
+  return (
+    <form
+      className="titration"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (!closed) submit();
+      }}
+    >
+      <NumberEntry
+        label={labels[measure.technique] ?? `The reading, ${method.result.unit}`}
+        unit="%"
+        bare
+        name="reading"
+        text={text}
+        onText={(t) => {
+          setText(t);
+          setWrong(undefined);
+        }}
+        wrong={wrong}
+        autoFocus
+      />
+      <div className="actions">
+        <button type="submit" className="act small" disabled={closed}>
+          Keep the reading <kbd>enter</kbd>
+        </button>
+        {optical && (
+          <button type="button" className="calm strong" disabled={closed} onClick={ask}>
+            Ask the simulated photometer
+          </button>
+        )}
+        <button
+          type="button"
+          className="calm"
+          disabled={closed}
+          onClick={() => keep({ kind: "off-scale", side: "over" })}
+        >
+          Over its range
+        </button>
+        <button
+          type="button"
+          className="calm"
+          disabled={closed}
+          onClick={() => keep({ kind: "off-scale", side: "under" })}
+        >
+          Under its range
+        </button>
+      </div>
+    </form>
+  );
+}
+
+/** What is read by eye: two depths, a height, or drops that match. */
+export function VisualReading({
+  state,
+  closed,
+  keep,
+  kind,
+}: ReadProps & { kind: "two-depths" | "height" | "drops-to-match" }) {
+  const [first, setFirst] = useState("");
+  const [second, setSecond] = useState("");
+  const [bottom, setBottom] = useState(false);
+  const [wrong, setWrong] = useState<string | undefined>();
+  const { unit } = state.method.result;
+  const labels = {
+    "two-depths": `It disappears at, ${unit}`,
+    height: `Height of the water, ${unit}`,
+    "drops-to-match": "Additions until both look alike",
+  };
+  const submit = () => {
+    const a = singleValue(readEntry(first, "%"));
+    if ("message" in a) return setWrong(a.message);
+    if (kind === "height") return keep({ kind: "height", value: a.value, bottom });
+    if (kind === "drops-to-match") return keep({ kind: "number", value: a.value });
+    const b = singleValue(readEntry(second, "%"));
+    if ("message" in b) return setWrong(`The second depth: ${b.message}`);
+    keep({ kind: "depths", disappears: a.value, reappears: b.value });
+  };
+  return (
+    <form
+      className="titration"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (!closed) submit();
+      }}
+    >
+      <NumberEntry
+        label={labels[kind]}
+        unit="%"
+        bare
+        name="first"
+        text={first}
+        onText={setFirst}
+        wrong={wrong}
+        autoFocus
+      />
+      {kind === "two-depths" && (
+        <NumberEntry
+          label={`It reappears at, ${unit}`}
+          unit="%"
+          bare
+          name="second"
+          text={second}
+          onText={setSecond}
+        />
+      )}
+      {kind === "height" && (
+        <Checkbox checked={bottom} onChange={(e) => setBottom(e.target.checked)}>
+          The mark is still seen in the full tube
+        </Checkbox>
+      )}
+      <div className="actions">
+        <button type="submit" className="act small" disabled={closed}>
+          Keep the reading <kbd>enter</kbd>
+        </button>
+      </div>
+    </form>
+  );
+}

@@ -1,0 +1,417 @@
+import { Input } from "antd";
+import { useCallback, useState } from "react";
+import { agreementWords } from "../../../core/analysis/agreement";
+import { type MethodStep, wasteWords } from "../../../core/analysis/method";
+import type { Raw } from "../../../core/analysis/raw";
+import {
+  currentReplicate,
+  currentStep,
+  evaluateReplicate,
+  outcomesOf,
+  type RunEvent,
+  type RunState,
+} from "../../../core/analysis/run";
+import { duration, type RunningWait, waitBefore } from "../../../core/analysis/timing";
+import { showFound } from "../../../core/quantity/found";
+import type { LoadedRun } from "../../server/runs.server";
+import type { Bench, NewEvent } from "../../shared/bench/useBench";
+import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
+import { useKey } from "../../shared/keys";
+import { showSeconds } from "../../shared/time";
+import { useNow } from "../../shared/useNow";
+import { VerdictMark } from "../../shared/VerdictMark";
+import { ReadCard } from "./ReadCard";
+import { SecondLook } from "./SecondLook";
+
+const ordinals = ["first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth"];
+
+/** One run at the bench: one card at a time, with what comes next below it. */
+export function RunBench({
+  loaded,
+  bench,
+  state,
+}: {
+  loaded: LoadedRun;
+  bench: Bench<RunState, RunEvent>;
+  state: RunState;
+}) {
+  const { add, undo, canUndo, trouble, unsent } = bench;
+  const now = useNow(loaded.now, 250);
+  const replicate = currentReplicate(state);
+  const step = currentStep(state, replicate);
+  const { method } = state;
+  const dropping = method.measure.technique === "drops" && step?.kind === "read";
+  const back = useCallback(() => {
+    if (dropping && (state.replicates[replicate]?.drops ?? 0) > 0) add({ type: "drop-undone", replicate });
+    else undo();
+  }, [dropping, state, replicate, add, undo]);
+  useKey("backspace", "⌫", "Undo", back, canUndo || dropping);
+  const many = state.replicates.length > 1;
+  return (
+    <>
+      <main>
+        <div className="pagehead bench-head">
+          <div>
+            <h1>{method.name}</h1>
+            <p className="sub">
+              {state.site.name}, sample {state.sample}
+              {many && step && `, ${ordinals[replicate]} of ${state.replicates.length}`}
+              {state.dilution > 1 && `, diluted ${state.dilution} times`}
+            </p>
+          </div>
+          <GiveUp state={state} add={add} />
+        </div>
+        {state.replicates.length > method.replicates && (
+          <p className="note" role="status">
+            <VerdictMark verdict="qualified" size={20} />
+            <span>
+              {replicate >= method.replicates && (state.replicates[replicate]?.from ?? 0) > 0
+                ? "The first results do not agree: measure again from the bottles you kept."
+                : "The first results do not agree: one more."}
+            </span>
+          </p>
+        )}
+        {step ? (
+          <StepCard
+            key={`${replicate}-${step.id}`}
+            state={state}
+            replicate={replicate}
+            step={step}
+            wait={waitBefore(state, replicate, step)}
+            now={now}
+            add={add}
+            seed={loaded.work.id}
+          />
+        ) : (
+          <Finish state={state} add={add} />
+        )}
+        <div className="run-foot">
+          <LastRead state={state} rules={loaded.rules} />
+          {(canUndo || dropping) && (
+            <button type="button" className="calm" onClick={back}>
+              Undo <kbd>⌫</kbd>
+            </button>
+          )}
+        </div>
+        {trouble && (
+          <p className="wrong" role="alert">
+            {trouble}
+          </p>
+        )}
+        {unsent > 0 && <p className="quiet small">{unsent} not sent yet; kept in this browser.</p>}
+        <SecondLook state={state} add={add} />
+        <Ahead state={state} replicate={replicate} step={step} />
+        <NoteLine add={add} />
+      </main>
+      <EvidencePanel title="What this result will rest on">
+        <h3>Lots</h3>
+        {state.lots.length ? (
+          <Rows rows={state.lots.map((l) => [l.name, l.code])} />
+        ) : (
+          <p className="quiet">None named: the result will carry a note.</p>
+        )}
+        <TimeKept state={state} now={now} />
+        <h3>Duplicates</h3>
+        <p className="quiet small">{agreementWords(state.duplicates, method.result.unit)}.</p>
+        <h3>Careful</h3>
+        <ul className="plain">
+          {[...method.hazards, ...method.protection].map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+        <p className="quiet small">Waste: {wasteWords[method.waste]}.</p>
+      </EvidencePanel>
+    </>
+  );
+}
+
+type Add = (event: NewEvent<RunEvent>) => void;
+
+interface CardProps {
+  state: RunState;
+  replicate: number;
+  step: MethodStep;
+  wait: RunningWait | null;
+  now: number;
+  add: Add;
+  seed: string;
+}
+
+/** The step in hand: what to do, or how long until it may be done, or where the reading goes. */
+function StepCard({ state, replicate, step, wait, now, add, seed }: CardProps) {
+  const [early, setEarly] = useState(false);
+  const closed = wait !== null && now < wait.opens && !early;
+  const done = useCallback(() => add({ type: "done", replicate, step: step.id }), [add, replicate, step.id]);
+  const keep = useCallback(
+    (raw: Raw) => add({ type: "read", replicate, step: step.id, raw }),
+    [add, replicate, step.id],
+  );
+  const reads = step.kind === "read";
+  useKey("space", "space", "Done", done, !reads && !closed);
+  return (
+    <>
+      <section className="sheet run-card" aria-label="The step in hand">
+        {wait && <WaitHead wait={wait} now={now} />}
+        {(!wait || !closed || reads) && <p className={wait ? "run-text" : "run-text alone"}>{step.text}</p>}
+        {reads && (
+          <ReadCard
+            state={state}
+            replicate={replicate}
+            step={step}
+            closed={closed}
+            keep={keep}
+            add={add}
+            seed={seed}
+          />
+        )}
+      </section>
+      <div className="actions">
+        {!reads && (
+          <button type="button" className="act" onClick={done} disabled={closed}>
+            {step.kind === "dispose"
+              ? "Disposed of"
+              : step.kind === "blank"
+                ? "Zero is set"
+                : step.kind === "mix"
+                  ? "Mixed"
+                  : "Done"}{" "}
+            <kbd>space</kbd>
+          </button>
+        )}
+        {closed && (
+          <button type="button" className="calm" onClick={() => setEarly(true)}>
+            {reads ? "Read it now all the same" : "Go on now all the same"}
+          </button>
+        )}
+        {!reads && !closed && <SkipStep replicate={replicate} step={step} add={add} />}
+      </div>
+    </>
+  );
+}
+
+/** The clock of the step in hand, at arm's length. */
+function WaitHead({ wait, now }: { wait: RunningWait; now: number }) {
+  const left = Math.ceil((wait.due - now) / 1000);
+  const open = now >= wait.opens;
+  const late = wait.closes !== null && now > wait.closes;
+  return (
+    <div className={`clock ${late ? "late" : open ? "open" : ""}`}>
+      <b className="m" role="timer">
+        {left >= 0 ? showSeconds(left) : `+${showSeconds(-left)}`}
+      </b>
+      <div>
+        <div className="clock-words">{late ? `late by ${duration(-left)}` : open ? "now" : "to wait"}</div>
+        <div className="quiet">
+          {wait.step.text}{" "}
+          {wait.step.exact
+            ? `On time from ${showSeconds((wait.opens - wait.began) / 1000)} to ${showSeconds(((wait.closes ?? wait.due) - wait.began) / 1000)}.`
+            : wait.closes === null
+              ? "It may wait longer."
+              : `Good until ${showSeconds((wait.closes - wait.began) / 1000)}.`}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+function SkipStep({ replicate, step, add }: { replicate: number; step: MethodStep; add: Add }) {
+  const [reason, setReason] = useState<string | null>(null);
+  if (reason === null) {
+    return (
+      <button type="button" className="calm" onClick={() => setReason("")}>
+        Leave it out
+      </button>
+    );
+  }
+  return (
+    <form
+      className="inline-form"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (reason.trim()) add({ type: "skipped", replicate, step: step.id, reason });
+      }}
+    >
+      <Input
+        aria-label="Why it is left out"
+        size="large"
+        autoFocus
+        placeholder="Why?"
+        value={reason}
+        onChange={(e) => setReason(e.target.value)}
+      />
+      <button type="submit" className="calm strong" disabled={!reason.trim()}>
+        Leave it out
+      </button>
+    </form>
+  );
+}
+
+/** What was read last, with the time it kept. */
+function LastRead({ state, rules }: { state: RunState; rules: LoadedRun["rules"] }) {
+  const lines = state.replicates.flatMap((own, i) => {
+    const values = evaluateReplicate(state, own);
+    return outcomesOf(state).flatMap(({ result }) => {
+      const value = values[result.parameter];
+      if (!value?.ok) return [];
+      return [
+        `${state.replicates.length > 1 ? `${i + 1}: ` : ""}${result.analyte} ${showFound(value.value.found, result.decimals, rules.analysis)} ${result.unit}${result.species === result.unit ? "" : ` ${result.species}`}`,
+      ];
+    });
+  });
+  return lines.length ? (
+    <ul className="read-lines m" aria-label="Read so far">
+      {lines.map((line) => (
+        <li key={line}>{line}</li>
+      ))}
+    </ul>
+  ) : (
+    <span />
+  );
+}
+
+function Finish({ state, add }: { state: RunState; add: Add }) {
+  const finish = useCallback(() => add({ type: "finished" }), [add]);
+  useKey("space", "space", "Judge it", finish);
+  const outcomes = outcomesOf(state);
+  const below = outcomes.some((o) => o.agreement.reported?.kind === "below");
+  return (
+    <>
+      <section className="sheet run-card" aria-label="The end of the run">
+        <p className="run-text alone">
+          {outcomes.some((o) => o.found.length > 1 && !o.agreement.pair)
+            ? "No two results agree. Judge it, then collect new samples."
+            : "Everything is read."}
+        </p>
+        {below && state.control === null && (
+          <div className="question">
+            <p>Less than the limit. Did a sample with a known addition react?</p>
+            <button
+              type="button"
+              className="calm strong"
+              onClick={() => add({ type: "control", reacted: true })}
+            >
+              It reacted
+            </button>
+            <button
+              type="button"
+              className="calm strong"
+              onClick={() => add({ type: "control", reacted: false })}
+            >
+              It did not
+            </button>
+          </div>
+        )}
+      </section>
+      <div className="actions">
+        <button type="button" className="act" onClick={finish}>
+          Judge this run <kbd>space</kbd>
+        </button>
+      </div>
+    </>
+  );
+}
+
+/** The steps that follow: visible, and quiet. */
+function Ahead({ state, replicate, step }: { state: RunState; replicate: number; step: MethodStep | null }) {
+  if (!step) return null;
+  const rest = state.method.steps
+    .slice(state.method.steps.indexOf(step) + 1)
+    .filter((s) => !(s.once && replicate > 0))
+    .slice(0, 4);
+  if (rest.length === 0) return null;
+  return (
+    <ol className="ahead" aria-label="What comes next">
+      {rest.map((s) => (
+        <li key={s.id}>
+          {s.kind === "wait" ? `${duration(s.seconds)}${s.exact ? " exactly" : ""}: ${s.text}` : s.text}
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+/** Each clock of the run as a line: where its window is, and where it was read. */
+function TimeKept({ state, now }: { state: RunState; now: number }) {
+  const waits = state.method.steps.flatMap((s) => (s.kind === "wait" ? [s] : []));
+  const index = Math.min(currentReplicate(state), state.replicates.length - 1);
+  const own = state.replicates[index];
+  if (waits.length === 0 || !own) return null;
+  const rows = waits.flatMap((wait): [string, React.ReactNode][] => {
+    const began =
+      own.steps[wait.from]?.at ?? state.replicates.find((r) => r.steps[wait.from])?.steps[wait.from]?.at;
+    if (!began) return [];
+    const elapsed = (now - Date.parse(began)) / 1000;
+    return [
+      [
+        wait.text,
+        `${duration(wait.seconds)}${elapsed < wait.seconds ? `, ${duration(wait.seconds - elapsed)} left` : ""}`,
+      ],
+    ];
+  });
+  return rows.length ? (
+    <>
+      <h3>Clocks</h3>
+      <Rows rows={rows} />
+    </>
+  ) : null;
+}
+
+function NoteLine({ add }: { add: Add }) {
+  const [text, setText] = useState<string | null>(null);
+  useKey("n", "n", "Write a note", () => setText((t) => t ?? ""), text === null);
+  if (text === null) {
+    return (
+      <button type="button" className="calm" onClick={() => setText("")}>
+        Note <kbd>n</kbd>
+      </button>
+    );
+  }
+  return (
+    <form
+      className="inline-form"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (text.trim()) add({ type: "noted", text: text.trim() });
+        setText(null);
+      }}
+    >
+      <Input
+        aria-label="Note"
+        size="large"
+        autoFocus
+        maxLength={500}
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+      />
+      <button type="submit" className="calm strong">
+        Keep the note
+      </button>
+    </form>
+  );
+}
+
+function GiveUp({ state, add }: { state: RunState; add: Add }) {
+  const bottles = state.method.result.parameter === "oxygen";
+  return (
+    <div>
+      {bottles && (
+        <button
+          type="button"
+          className="calm"
+          onClick={() =>
+            add({ type: "recollect", reason: "There was a bubble in a bottle: both are emptied." })
+          }
+        >
+          A bubble: collect again
+        </button>
+      )}
+      <button
+        type="button"
+        className="calm"
+        onClick={() => add({ type: "abandoned", reason: "Given up at the bench." })}
+      >
+        Give up
+      </button>
+    </div>
+  );
+}

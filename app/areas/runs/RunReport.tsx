@@ -1,0 +1,179 @@
+import { Link, useSearchParams } from "react-router";
+import type { RunState } from "../../../core/analysis/run";
+import { worstFirst } from "../../../core/quality/finding";
+import { meaningsOf } from "../../../core/quality/limitSets";
+import { formatSignificant } from "../../../core/quantity/format";
+import { scaleFound, showFound } from "../../../core/quantity/found";
+import { siblingSpecies, speciesFactor } from "../../../core/quantity/species";
+import type { AnalysisReading } from "../../server/readings.server";
+import type { LoadedRun } from "../../server/runs.server";
+import { AnalysisEvidencePanel } from "../../shared/AnalysisEvidence";
+import { showResult } from "../../shared/results";
+import { showTime } from "../../shared/time";
+import { VerdictMark } from "../../shared/VerdictMark";
+
+/** A judged run: each result with its verdict, what it means, and the next action if there is one. */
+export function RunReport({ loaded, state }: { loaded: LoadedRun; state: RunState }) {
+  const { finished, judgements, rules, work } = loaded;
+  const [query] = useSearchParams();
+  const again = `/runs/new/${state.method.id}?site=${state.site.id}`;
+  const first = finished[0];
+  if (!first) {
+    return (
+      <main className="narrow">
+        <h1>{state.method.name}</h1>
+        <p className="sub">
+          {state.recollect
+            ? `${state.recollect.reason} Collect new water and start again.`
+            : state.status === "abandoned"
+              ? "This run was given up. Nothing was judged."
+              : "Being judged …"}
+        </p>
+        <div className="actions">
+          <Link to={again} className="act">
+            Start it again
+          </Link>
+        </div>
+      </main>
+    );
+  }
+  const chosen = finished.find((r) => r.parameter === query.get("of")) ?? first;
+  const over = finished.find((r) => r.evidence.reported?.kind === "above");
+  const resample = finished.some((r) =>
+    r.findings.some((f) => f.rule === "duplicates" && f.severity === "hold"),
+  );
+  const dilution = Math.max(5, state.dilution * 5);
+  return (
+    <>
+      <main>
+        <h1>{state.method.name}</h1>
+        <p className="sub">
+          {state.site.name}, sample {state.sample} · {showTime(first.taken_at, rules.zone, "both")} ·{" "}
+          {first.by}
+        </p>
+        {finished.map((r) => (
+          <Result
+            key={r.id}
+            reading={r}
+            several={finished.length > 1}
+            chosen={r.id === chosen.id}
+            rules={rules}
+          />
+        ))}
+        {state.notes.map((n) => (
+          <p key={n.at} className="note">
+            {showTime(n.at, rules.zone)}: {n.text}
+          </p>
+        ))}
+        <div className="actions">
+          {over ? (
+            <Link
+              to={`${again}&sample=${encodeURIComponent(state.sample)}&dilutes=${work.id}&dilution=${dilution}`}
+              className="act"
+            >
+              Dilute {dilution} times and run again
+            </Link>
+          ) : (
+            <Link to={resample ? again : "/runs"} className="act">
+              {resample ? "Start with new samples" : "Next run"}
+            </Link>
+          )}
+          <Link to={`/ledger?reading=${chosen.id}`} className="calm">
+            In the ledger
+          </Link>
+          <Link to="/" className="calm">
+            The day
+          </Link>
+        </div>
+      </main>
+      <AnalysisEvidencePanel
+        reading={chosen}
+        judgements={judgements.filter((j) => j.reading_id === chosen.id)}
+        zone={rules.zone}
+      />
+    </>
+  );
+}
+
+function Result({
+  reading,
+  several,
+  chosen,
+  rules,
+}: {
+  reading: AnalysisReading;
+  several: boolean;
+  chosen: boolean;
+  rules: LoadedRun["rules"];
+}) {
+  const { evidence } = reading;
+  const { reported, result } = evidence;
+  const todo = worstFirst(reading.findings).filter((f) => f.severity !== "ok");
+  const others = siblingSpecies(result.species).flatMap((to) => {
+    const factor = speciesFactor(result.species, to);
+    return reported && factor.ok
+      ? [
+          `${showFound(scaleFound(reported, factor.value), result.decimals, rules.analysis)} ${result.unit} as ${to}`,
+        ]
+      : [];
+  });
+  const meanings = reported ? meaningsOf(result.parameter, result.species, reported) : [];
+  return (
+    <section className="sheet measurand-sheet" aria-label={reading.analyte}>
+      <h2>
+        <VerdictMark verdict={reading.verdict} size={26} word /> {reading.analyte}
+        {several && (
+          <Link
+            to={`?of=${reading.parameter}`}
+            preventScrollReset
+            className="calm"
+            aria-current={chosen || undefined}
+          >
+            {chosen ? "evidence beside" : "see its evidence"}
+          </Link>
+        )}
+      </h2>
+      <div className="resultline">
+        <div className="figure">
+          <b className="lead">
+            {showResult(reading)} <small>{reading.unit}</small>
+          </b>
+          <span>
+            {reported === null
+              ? "no two results agree"
+              : evidence.pair
+                ? "mean of the two that agree"
+                : evidence.dilution > 1
+                  ? `diluted ${formatSignificant(evidence.dilution, 3)} times, taken into account`
+                  : "one reading"}
+          </span>
+        </div>
+        {others.length > 0 && (
+          <div className="figure">
+            {others.map((o) => (
+              <span key={o} className="m">
+                {o}
+              </span>
+            ))}
+          </div>
+        )}
+      </div>
+      {meanings.map((m) => (
+        <p key={m.set} className="meaning">
+          <b>{m.words}</b> <span className="quiet small">{m.set}</span>
+        </p>
+      ))}
+      {todo.map((f, i) => (
+        <div className="diagnosis" key={`${f.rule}-${i}`}>
+          <p>
+            <b>{f.sentence}</b>
+          </p>
+          <p className="quiet small">
+            <span className="m">{f.measured}</span> · limit <span className="m">{f.limit}</span>
+          </p>
+          <p className="next">{f.action}</p>
+        </div>
+      ))}
+    </section>
+  );
+}

@@ -1,0 +1,38 @@
+import "./runs.css";
+import { useLoaderData } from "react-router";
+import { runFolding } from "../../../core/analysis/run";
+import { replay } from "../../../core/bench/event";
+import { dbContext, personContext } from "../../server/contexts.server";
+import { loadRun } from "../../server/runs.server";
+import { useBench } from "../../shared/bench/useBench";
+import { useWakeLock } from "../../shared/bench/useWakeLock";
+import type { Route } from "./+types/run";
+import { RunBench } from "./RunBench";
+import { RunReport } from "./RunReport";
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `${loaderData?.work.title ?? "Run"} · Brintel` },
+];
+
+export const loader = ({ params, context }: Route.LoaderArgs) =>
+  loadRun(context.get(dbContext), params.workId, context.get(personContext));
+
+export default function RunPage() {
+  const loaded = useLoaderData<typeof loader>();
+  const { work, events, person } = loaded;
+  const bench = useBench(work.id, events, runFolding, person.id);
+  const state = bench.state ?? replay(events, runFolding).state;
+  if (!state) throw new Error("A run without a beginning.");
+  return state.status === "open" ? (
+    <Awake>
+      <RunBench loaded={loaded} bench={bench} state={state} />
+    </Awake>
+  ) : (
+    <RunReport loaded={loaded} state={state} />
+  );
+}
+
+function Awake({ children }: { children: React.ReactNode }) {
+  useWakeLock();
+  return children;
+}

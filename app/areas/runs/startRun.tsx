@@ -1,0 +1,356 @@
+import "./runs.css";
+import { Input, Select } from "antd";
+import { useState } from "react";
+import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { ulid } from "ulid";
+import { z } from "zod";
+import { wasteWords } from "../../../core/analysis/method";
+import { localDate } from "../../../core/calibration/validity";
+import { readEntry } from "../../../core/quantity/entry";
+import { dbContext, personContext } from "../../server/contexts.server";
+import { findMethod } from "../../server/methods.server";
+import { rulesInForce } from "../../server/rules.server";
+import { lastLots, startRun } from "../../server/runs.server";
+import { findSite, listSites } from "../../server/sites.server";
+import { EvidencePanel } from "../../shared/EvidencePanel";
+import { sampleName } from "../../shared/sampleName";
+import type { Route } from "./+types/startRun";
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `${loaderData?.method.name ?? "Run"} · Brintel` },
+];
+
+export async function loader({ params, url, context }: Route.LoaderArgs) {
+  const db = context.get(dbContext);
+  const stored = await findMethod(db, params.methodId);
+  if (!stored) throw new Response("No such method", { status: 404 });
+  const { rules } = await rulesInForce(db);
+  const query = url.searchParams;
+  return {
+    method: stored.method,
+    sites: (await listSites(db)).map(({ id, name }) => ({ id, name })),
+    lots: await lastLots(db, stored.method.id),
+    today: localDate(new Date().toISOString(), rules.zone),
+    site: query.get("site"),
+    sample: query.get("sample"),
+    dilutes: query.get("dilutes"),
+    dilution: query.get("dilution") ?? "1",
+    ids: { work: ulid(), event: ulid() },
+  };
+}
+
+/** A number that was typed, or nothing; a sentence when it is neither. */
+const optionalNumber = (low: number, high: number, what: string) =>
+  z
+    .string()
+    .default("")
+    .transform((text, issue) => {
+      if (text.trim() === "") return null;
+      const entry = readEntry(text, "%");
+      if (entry.kind === "value" && entry.value >= low && entry.value <= high) return entry.value;
+      const message =
+        entry.kind === "invalid" || entry.kind === "ambiguous"
+          ? entry.message
+          : `${what} lies between ${low} and ${high}.`;
+      issue.addIssue({ code: "custom", message });
+      return z.NEVER;
+    });
+
+const formSchema = z.object({
+  work: z.ulid(),
+  event: z.ulid(),
+  site: z.string().min(1, { error: "Choose where the water is from." }),
+  sample: z
+    .string()
+    .trim()
+    .min(1, { error: "Give the sample the name on its bottle." })
+    .max(40, { error: "Keep the sample's name under 41 characters." }),
+  temperature: optionalNumber(-5, 100, "The sample's temperature"),
+  dilution: optionalNumber(1, 10_000, "A dilution factor"),
+  dilutes: z.string().default(""),
+  strength: optionalNumber(1e-6, 1000, "The strength of the titrant"),
+  blank: optionalNumber(0, 100, "The blank"),
+});
+
+export async function action({ request, params, context }: Route.ActionArgs) {
+  const db = context.get(dbContext);
+  const stored = await findMethod(db, params.methodId);
+  if (!stored) throw new Response("No such method", { status: 404 });
+  const { method } = stored;
+  const form = await request.formData();
+  const parsed = formSchema.safeParse(Object.fromEntries(form));
+  const errors: Record<string, string> = {};
+  if (!parsed.success) {
+    for (const issue of parsed.error.issues) errors[String(issue.path[0])] ??= issue.message;
+  }
+  const { rules } = await rulesInForce(db);
+  const now = new Date().toISOString();
+  const today = localDate(now, rules.zone);
+  const text = (name: string) => String(form.get(name) ?? "").trim();
+  const lots = method.materials.flatMap((m) => {
+    const code = text(`lot-${m.key}`);
+    if (!m.lot || !code) return [];
+    if (code.length > 24) errors[`lot-${m.key}`] = "Keep the lot's code under 25 characters.";
+    const expires_on = text(`expires-${m.key}`) || null;
+    if (expires_on && !z.iso.date().safeParse(expires_on).success) {
+      errors[`lot-${m.key}`] = "Give the date as year-month-day.";
+    }
+    const reason = text(`reason-${m.key}`) || null;
+    if (expires_on && expires_on < today && !reason) {
+      errors[`lot-${m.key}`] = "This lot has expired. Take another, or say why you use it all the same.";
+    }
+    return [{ material: m.key, name: m.name, code, expires_on, reason }];
+  });
+  const site = parsed.success ? await findSite(db, parsed.data.site) : undefined;
+  if (parsed.success && !site) errors.site = "This site is gone. Choose another.";
+  if (!parsed.success || !site || Object.keys(errors).length) return data({ errors }, { status: 422 });
+  const { work, event, sample, temperature, dilution, dilutes, strength, blank } = parsed.data;
+  await startRun(
+    db,
+    { work_id: work, event_id: event, by: context.get(personContext).id, at: now },
+    method,
+    site,
+    {
+      sample,
+      temperature_c: temperature,
+      dilution: dilution ?? 1,
+      dilutes: dilutes || null,
+      lots,
+      strength,
+      blank_ml: blank,
+    },
+  );
+  return redirect(`/runs/${work}`);
+}
+
+export default function StartRun() {
+  const { method, sites, lots, today, ids, ...from } = useLoaderData<typeof loader>();
+  const answer = useActionData<typeof action>();
+  const errors: Record<string, string> = answer?.errors ?? {};
+  const busy = useNavigation().state !== "idle";
+  const [site, setSite] = useState(from.site ?? sites[0]?.id ?? "");
+  const named = (id: string) => sampleName(sites.find((s) => s.id === id)?.name ?? "", today);
+  const [sample, setSample] = useState(from.sample ?? named(site));
+  const { measure } = method;
+  const titrant = measure.technique === "burette" || measure.technique === "ph-endpoint" ? measure : null;
+  return (
+    <>
+      <main>
+        <h1>{method.name}</h1>
+        <p className="sub">
+          {from.dilutes ? "The diluted run: the factor is multiplied once. " : ""}
+          {method.replicates > 1 ? `${method.replicates} replicates. ` : ""}
+          Sample: {method.sample.volume_ml} mL, {method.sample.container}.
+        </p>
+        {sites.length === 0 ? (
+          <p className="note">
+            <Link to="/sites">Say first where you take your water</Link>
+          </p>
+        ) : (
+          <Form method="post" className="form sheet">
+            <input type="hidden" name="work" value={ids.work} />
+            <input type="hidden" name="event" value={ids.event} />
+            <input type="hidden" name="dilutes" value={from.dilutes ?? ""} />
+            <input type="hidden" name="site" value={site} />
+            <div className="two">
+              <div className="field">
+                <span className="label">Site</span>
+                <Select
+                  aria-label="Site"
+                  size="large"
+                  style={{ width: "100%" }}
+                  value={site || null}
+                  options={sites.map((s) => ({ value: s.id, label: s.name }))}
+                  onChange={(id: string) => {
+                    setSite(id);
+                    setSample(named(id));
+                  }}
+                />
+                {errors.site && <p className="wrong">{errors.site}</p>}
+              </div>
+              <Field
+                label="Sample"
+                name="sample"
+                value={sample}
+                onValue={setSample}
+                wrong={errors.sample}
+                hint="The name on the bottle."
+              />
+            </div>
+            <div className="two">
+              <Field
+                label="Temperature of the sample"
+                name="temperature"
+                suffix="°C"
+                wrong={errors.temperature}
+                hint={`This method takes ${method.sample.temperature_c[0]} to ${method.sample.temperature_c[1]} °C. Cold water waits longer.`}
+              />
+              <Field
+                label="Dilution factor"
+                name="dilution"
+                start={from.dilution}
+                wrong={errors.dilution}
+                hint="1 as it is; 5 for one part made up to five."
+              />
+            </div>
+            {titrant && (
+              <div className="two">
+                <Field
+                  label={
+                    measure.technique === "burette" && measure.formula === "hardness"
+                      ? "Titrant, mg CaCO3 per mL"
+                      : "Titrant, as standardised"
+                  }
+                  name="strength"
+                  start={String(titrant.strength)}
+                  suffix={measure.technique === "burette" && measure.formula === "hardness" ? "mg/mL" : "N"}
+                  wrong={errors.strength}
+                />
+                {measure.technique === "burette" && measure.formula !== "oxygen" && (
+                  <Field
+                    label="Blank"
+                    name="blank"
+                    start={String(measure.blank_ml)}
+                    suffix="mL"
+                    wrong={errors.blank}
+                  />
+                )}
+              </div>
+            )}
+            {method.materials.some((m) => m.lot) && <h2>Bottles on the bench</h2>}
+            {method.materials
+              .filter((m) => m.lot)
+              .map((m) => (
+                <LotRow
+                  key={m.key}
+                  material={m}
+                  known={lots.find((l) => l.material === m.key)}
+                  today={today}
+                  wrong={errors[`lot-${m.key}`]}
+                />
+              ))}
+            <div className="actions">
+              <button type="submit" className="act" disabled={busy} autoFocus>
+                Start <kbd>enter</kbd>
+              </button>
+            </div>
+          </Form>
+        )}
+      </main>
+      <EvidencePanel title="Before you begin">
+        <h3>Protect yourself</h3>
+        <ul className="plain">
+          {[...method.protection, ...method.hazards].map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+        <h3>Watch out for</h3>
+        <ul className="plain">
+          {method.interferences.map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+        <h3>Waste</h3>
+        <p className="quiet small">
+          Into the {wasteWords[method.waste]}. Never pour reacted samples into the water.
+        </p>
+        <p>
+          <Link to={`/methods/${method.id}`}>The whole card</Link>
+        </p>
+      </EvidencePanel>
+    </>
+  );
+}
+
+function Field({
+  label,
+  name,
+  start = "",
+  value,
+  onValue,
+  suffix,
+  hint,
+  wrong,
+}: {
+  label: string;
+  name: string;
+  start?: string;
+  value?: string;
+  onValue?(value: string): void;
+  suffix?: string;
+  hint?: string;
+  wrong?: string | undefined;
+}) {
+  const id = `run-${name}`;
+  return (
+    <div className="field">
+      <label htmlFor={id}>{label}</label>
+      <Input
+        id={id}
+        name={name}
+        size="large"
+        autoComplete="off"
+        suffix={suffix}
+        status={wrong ? "error" : ""}
+        aria-invalid={wrong ? true : undefined}
+        aria-describedby={`${id}-says`}
+        {...(onValue ? { value, onChange: (e) => onValue(e.target.value) } : { defaultValue: start })}
+      />
+      <div id={`${id}-says`}>
+        {wrong ? (
+          <div className="wrong" role="alert">
+            {wrong}
+          </div>
+        ) : (
+          hint && <div className="hint">{hint}</div>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function LotRow({
+  material,
+  known,
+  today,
+  wrong,
+}: {
+  material: { key: string; name: string };
+  known: { code: string; expires_on: string | null } | undefined;
+  today: string;
+  wrong: string | undefined;
+}) {
+  const [expires, setExpires] = useState(known?.expires_on ?? "");
+  const { key, name } = material;
+  return (
+    <div className="lot-row">
+      <label htmlFor={`lot-${key}`}>{name}</label>
+      <Input
+        id={`lot-${key}`}
+        name={`lot-${key}`}
+        placeholder="Lot"
+        defaultValue={known?.code ?? ""}
+        className="m"
+      />
+      <Input
+        aria-label={`${name}, good until`}
+        name={`expires-${key}`}
+        type="date"
+        value={expires}
+        onChange={(e) => setExpires(e.target.value)}
+      />
+      {expires && expires < today && (
+        <Input
+          aria-label={`Why use ${name} past its date`}
+          name={`reason-${key}`}
+          placeholder="Why use it past its date?"
+        />
+      )}
+      {wrong && (
+        <p className="wrong" role="alert">
+          {wrong}
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,116 @@
+import { z } from "zod";
+import { formatSignificant } from "../quantity/format";
+import { type Found, rangeOf } from "../quantity/found";
+import { speciesFactor } from "../quantity/species";
+
+/** What numbers mean is a document too: who says so, of what, between which ends, and how binding it is. */
+export const limitSchema = z.object({
+  parameter: z.string().min(1),
+  species: z.string().min(1),
+  unit: z.string().min(1),
+  low: z.number().nullable(),
+  high: z.number().nullable(),
+  kind: z.enum(["limit", "guideline", "expectation"]),
+});
+
+export const limitSetSchema = z.object({
+  id: z.string().regex(/^[a-z0-9-]+$/),
+  name: z.string().trim().min(1, { error: "Give the set a name." }).max(80),
+  authority: z.string().trim().min(1, { error: "Say whose limits they are." }).max(120),
+  /** Whether the figures were recalled and not looked up. */
+  from_memory: z.boolean(),
+  limits: z.array(limitSchema).min(1, { error: "A set has at least one limit." }),
+});
+export type LimitSet = z.infer<typeof limitSetSchema>;
+
+const mgL = { unit: "mg/L", low: null } as const;
+
+/** The sets that ship, with their source; figures from memory say so. */
+export const limitSets: readonly LimitSet[] = [
+  {
+    id: "drinking-water",
+    name: "Drinking water",
+    authority: "WHO guidelines for drinking-water quality",
+    from_memory: true,
+    limits: [
+      { ...mgL, parameter: "nitrate", species: "NO3", high: 50, kind: "guideline" },
+      { ...mgL, parameter: "nitrite", species: "NO2", high: 3, kind: "guideline" },
+    ],
+  },
+  {
+    id: "aquatic-life",
+    name: "Aquatic life",
+    authority: "US EPA, ambient water quality criterion for chloride 1988",
+    from_memory: true,
+    limits: [{ ...mgL, parameter: "chloride", species: "Cl", high: 230, kind: "limit" }],
+  },
+  {
+    id: "fish-water",
+    name: "Water for fish",
+    authority: "EU directive 2006/44/EC and common practice",
+    from_memory: true,
+    limits: [{ parameter: "oxygen", species: "O2", unit: "mg/L", low: 5, high: null, kind: "expectation" }],
+  },
+  {
+    id: "secondary",
+    name: "Taste and pipes",
+    authority: "US EPA secondary drinking water standards",
+    from_memory: true,
+    limits: [
+      { parameter: "ph", species: "pH", unit: "pH", low: 6.5, high: 8.5, kind: "guideline" },
+      { ...mgL, parameter: "chloride", species: "Cl", high: 250, kind: "guideline" },
+    ],
+  },
+];
+
+export interface Meaning {
+  set: string;
+  words: string;
+  /** Whether the result keeps what the set asks; null when its range leaves that open. */
+  kept: boolean | null;
+}
+
+const kinds = { limit: "the limit", guideline: "the guideline", expectation: "what is expected" } as const;
+
+/**
+ * What a result means by the sets chosen, species converted and never relabelled. A range that reaches over a limit leaves
+ * it open. Source: each set names its own. Check value: 60 mg/L of NO3 is above the guideline of 50 mg/L as NO3.
+ */
+export function meaningsOf(
+  parameter: string,
+  species: string,
+  found: Found,
+  sets: readonly LimitSet[] = limitSets,
+): Meaning[] {
+  return sets.flatMap((set) =>
+    set.limits.flatMap((limit): Meaning[] => {
+      const factor = limit.species === species ? 1 : speciesFactor(species, limit.species);
+      const times = typeof factor === "number" ? factor : factor.ok ? factor.value : null;
+      if (limit.parameter !== parameter || times === null) return [];
+      const [low, high] = rangeOf(found).map((v) => v * times) as [number, number];
+      const as = limit.species === limit.unit || limit.parameter === "oxygen" ? "" : ` as ${limit.species}`;
+      const amount = (v: number) => `${formatSignificant(v, 3)} ${limit.unit}${as}`;
+      const name = `${set.name}: ${set.authority}${set.from_memory ? " (from memory)" : ""}`;
+      const above = limit.high !== null && low > limit.high;
+      const below = limit.low !== null && high < limit.low;
+      const inside = (limit.high === null || high <= limit.high) && (limit.low === null || low >= limit.low);
+      if (above)
+        return [
+          { set: name, words: `Above ${kinds[limit.kind]} of ${amount(limit.high as number)}.`, kept: false },
+        ];
+      if (below)
+        return [
+          { set: name, words: `Below ${kinds[limit.kind]} of ${amount(limit.low as number)}.`, kept: false },
+        ];
+      const bounds = [
+        ...(limit.low === null ? [] : [`at least ${amount(limit.low)}`]),
+        ...(limit.high === null ? [] : [`at most ${amount(limit.high)}`]),
+      ].join(", ");
+      return [
+        inside
+          ? { set: name, words: `Within ${kinds[limit.kind]}: ${bounds}.`, kept: true }
+          : { set: name, words: `It may or may not keep ${kinds[limit.kind]} (${bounds}).`, kept: null },
+      ];
+    }),
+  );
+}
