@@ -62,6 +62,7 @@ function replicateEvidence(
       .filter((t) => t.target.kind !== "read" || own.reads[t.target.id] === read)
       .map((t) => ({
         name: t.target.kind === "read" ? `Reading ${result.analyte.toLowerCase()}` : `“${t.target.text}”`,
+        reading: t.target.kind === "read",
         due_s: t.due_s,
         after_s: t.after_s,
         early_s: t.early_s,

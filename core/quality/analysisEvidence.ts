@@ -17,7 +17,14 @@ export interface AnalysisReplicate {
   discarded: boolean;
   back_titrated: boolean;
   skipped: { step: string; reason: string }[];
-  timings: { name: string; due_s: number; after_s: number; early_s: number; late_s: number }[];
+  timings: {
+    name: string;
+    reading: boolean;
+    due_s: number;
+    after_s: number;
+    early_s: number;
+    late_s: number;
+  }[];
 }
 
 /** Everything a result of an analysis rests on. */

@@ -38,7 +38,7 @@ const judgeTiming: Rule = (evidence) => {
       ),
     ];
   }
-  return off.map(({ name, after_s, due_s, early_s, late_s, i }) => ({
+  return off.map(({ name, reading, after_s, due_s, early_s, late_s, i }) => ({
     rule: early_s > 0 ? "read-early" : "read-late",
     severity: "qualify" as const,
     measured: `after ${duration(after_s)}`,
@@ -46,8 +46,8 @@ const judgeTiming: Rule = (evidence) => {
     sentence: `${named(evidence, i)}${name} was ${early_s > 0 ? `early by ${duration(early_s)}` : `late by ${duration(late_s)}`}.`,
     action:
       early_s > 0
-        ? "The colour had not finished. Run it again if the result matters."
-        : "The colour goes on changing. Run it again if the result matters.",
+        ? `${reading ? "The colour" : "What came before"} had not finished. Run it again if the result matters.`
+        : `${reading ? "The colour goes on changing" : "What waits too long may spoil"}. Run it again if the result matters.`,
   }));
 };
 
@@ -76,14 +76,18 @@ const judgeLots: Rule = ({ lots, unnamed, taken_at }) => {
       sentence: `${l.name} of lot ${l.code} had expired.${l.reason ? ` Used because: ${l.reason}` : ""}`,
       action: "Run it again with a lot that is in date.",
     })),
-    ...unnamed.map((name) => ({
-      rule: "lot-missing",
-      severity: "qualify" as const,
-      measured: "no lot named",
-      limit: "a lot for each reagent",
-      sentence: `Nobody said which lot of ${name} was used.`,
-      action: "Name the lot next time: a bad bottle can then be traced.",
-    })),
+    ...(unnamed.length
+      ? [
+          {
+            rule: "lot-missing",
+            severity: "qualify" as const,
+            measured: `no lot of ${unnamed.join(", ")}`,
+            limit: "a lot for each reagent",
+            sentence: `Nobody said which bottle was used of ${unnamed.length} of the reagents.`,
+            action: "Name the lot next time: a bad bottle can then be traced.",
+          },
+        ]
+      : []),
   ];
   if (findings.length || lots.length === 0) return findings;
   return [fine("lots-in-date", lots.map((l) => l.code).join(", "), "in date", "Every reagent was in date.")];

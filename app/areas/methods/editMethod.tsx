@@ -145,7 +145,7 @@ export default function EditMethod() {
       </p>
       {problems.length > 0 && (
         <div className="note" role="alert">
-          <ul className="plain">
+          <ul className="points">
             {problems.map((p, i) => (
               <li key={`${p.path}-${i}`}>{p.message}</li>
             ))}

@@ -77,13 +77,13 @@ export default function MethodPage() {
           ]}
         />
         <h3>Interferences</h3>
-        <ul className="plain">
+        <ul className="points">
           {method.interferences.map((line) => (
             <li key={line}>{line}</li>
           ))}
         </ul>
         <h3>Hazards</h3>
-        <ul className="plain">
+        <ul className="points">
           {[...method.hazards, ...method.protection].map((line) => (
             <li key={line}>{line}</li>
           ))}

@@ -64,7 +64,7 @@ export function ColourScale({
               <span className="m swatch-value">{step.value}</span>
               {i < 10 && <kbd>{(i + 1) % 10}</kbd>}
             </button>
-            {i < last && (
+            {i < last ? (
               <button
                 type="button"
                 className="gap"
@@ -73,6 +73,8 @@ export function ColourScale({
               >
                 <span aria-hidden="true" />
               </button>
+            ) : (
+              <span className="gap" />
             )}
           </div>
         ))}
@@ -80,7 +82,9 @@ export function ColourScale({
       <p className="quiet small" role="status">
         {between
           ? "Between two steps: press the number of the lower one."
-          : `${hint} Tap a colour, or the gap between two; b and a number on the keyboard.`}
+          : closed
+            ? `${hint} The scale opens with the clock.`
+            : `${hint} Tap a colour, or the gap between two; b and a number on the keyboard.`}
       </p>
       <div className="actions">
         <button type="button" className="calm" onClick={() => pick(0, "below")}>

@@ -11,7 +11,7 @@ import {
   type RunEvent,
   type RunState,
 } from "../../../core/analysis/run";
-import { duration, type RunningWait, waitBefore } from "../../../core/analysis/timing";
+import { duration, type RunningWait, runningWaits, waitBefore } from "../../../core/analysis/timing";
 import { showFound } from "../../../core/quantity/found";
 import type { LoadedRun } from "../../server/runs.server";
 import type { Bench, NewEvent } from "../../shared/bench/useBench";
@@ -114,7 +114,7 @@ export function RunBench({
         <h3>Duplicates</h3>
         <p className="quiet small">{agreementWords(state.duplicates, method.result.unit)}.</p>
         <h3>Careful</h3>
-        <ul className="plain">
+        <ul className="points">
           {[...method.hazards, ...method.protection].map((line) => (
             <li key={line}>{line}</li>
           ))}
@@ -330,28 +330,15 @@ function Ahead({ state, replicate, step }: { state: RunState; replicate: number;
   );
 }
 
-/** Each clock of the run as a line: where its window is, and where it was read. */
+/** Every clock that runs, with what is left. */
 function TimeKept({ state, now }: { state: RunState; now: number }) {
-  const waits = state.method.steps.flatMap((s) => (s.kind === "wait" ? [s] : []));
-  const index = Math.min(currentReplicate(state), state.replicates.length - 1);
-  const own = state.replicates[index];
-  if (waits.length === 0 || !own) return null;
-  const rows = waits.flatMap((wait): [string, React.ReactNode][] => {
-    const began =
-      own.steps[wait.from]?.at ?? state.replicates.find((r) => r.steps[wait.from])?.steps[wait.from]?.at;
-    if (!began) return [];
-    const elapsed = (now - Date.parse(began)) / 1000;
-    return [
-      [
-        wait.text,
-        `${duration(wait.seconds)}${elapsed < wait.seconds ? `, ${duration(wait.seconds - elapsed)} left` : ""}`,
-      ],
-    ];
-  });
-  return rows.length ? (
+  const waits = runningWaits(state);
+  return waits.length ? (
     <>
       <h3>Clocks</h3>
-      <Rows rows={rows} />
+      <Rows
+        rows={waits.map((w) => [w.step.text, w.due > now ? `${duration((w.due - now) / 1000)} left` : "now"])}
+      />
     </>
   ) : null;
 }

@@ -1,3 +1,4 @@
+import "../../shared/bench/bench.css";
 import "./runs.css";
 import { Select } from "antd";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
@@ -62,7 +63,6 @@ export default function PlanPage() {
     });
   }, []);
   const { rows, people, align, started_at, begun } = draft;
-  const named = (id: string) => sites.find((s) => s.id === id)?.name ?? "sample";
   const jobs = useMemo(() => {
     const chosen = rows
       .flatMap((row) => {
@@ -70,24 +70,26 @@ export default function PlanPage() {
         return method ? [{ method, row }] : [];
       })
       .sort((a, b) => byPerishability(a.method, b.method));
-    return chosen.flatMap(({ method, row }) => jobsOf(method, named(row.site)));
-    // biome-ignore lint/correctness/useExhaustiveDependencies: the sites do not change while planning
-  }, [rows, methods, named]);
+    return chosen.flatMap(({ method, row }) =>
+      jobsOf(method, sites.find((s) => s.id === row.site)?.name ?? "sample"),
+    );
+  }, [rows, methods, sites]);
 
   const worker = useRef<Worker | null>(null);
   const asked = useRef(0);
-  useEffect(() => {
-    worker.current = new Worker(new URL("../../workers/planner.worker.ts", import.meta.url), {
-      type: "module",
-    });
-    return () => worker.current?.terminate();
-  }, []);
+  useEffect(() => () => worker.current?.terminate(), []);
   const ask = useCallback(
     (list: Job[]) => {
-      if (!worker.current || list.length === 0) {
+      // A question that has been overtaken need not be answered.
+      worker.current?.terminate();
+      if (list.length === 0) {
         setPlan(null);
+        setBusy(false);
         return;
       }
+      worker.current = new Worker(new URL("../../workers/planner.worker.ts", import.meta.url), {
+        type: "module",
+      });
       asked.current++;
       setBusy(true);
       worker.current.onmessage = ({ data }: MessageEvent<PlannerAnswer>) => {
@@ -118,20 +120,18 @@ export default function PlanPage() {
       const k = ops.findIndex((op, i) => (planned.starts[j]?.[i] ?? 0) + shift + op.seconds > at);
       if (k < 0) return [];
       const left = Math.max(0, (planned.starts[j]?.[k] ?? 0) + shift - at);
-      const parts = ops
-        .slice(k)
-        .flatMap((op, i): Job["parts"][number][] => [
-          ...(i > 0
-            ? [
-                {
-                  kind: "wait" as const,
-                  min_s: op.min_lag,
-                  max_s: Number.isFinite(op.max_lag) ? op.max_lag : null,
-                },
-              ]
-            : []),
-          { kind: "hands", seconds: op.seconds, ...(op.equipment[0] ? { equipment: op.equipment[0] } : {}) },
-        ]);
+      const parts = ops.slice(k).flatMap((op, i): Job["parts"][number][] => [
+        ...(i > 0
+          ? [
+              {
+                kind: "wait" as const,
+                min_s: op.min_lag,
+                max_s: Number.isFinite(op.max_lag) ? op.max_lag : null,
+              },
+            ]
+          : []),
+        { kind: "hands", seconds: op.seconds, ...(op.equipment[0] ? { equipment: op.equipment[0] } : {}) },
+      ]);
       return [{ name: job.name, parts, release_s: left, due_s: null, person: planned.person[j] ?? 0 }];
     });
     change({ started_at: Date.now(), begun: {} });
@@ -171,7 +171,7 @@ export default function PlanPage() {
           />
           <span className="quiet m">{jobs.length} jobs</span>
         </div>
-        <ul className="list">
+        <ul className="list runs-list">
           {rows.map((row) => (
             <li key={row.key}>
               <span className="name">
@@ -275,7 +275,7 @@ export default function PlanPage() {
             </button>
           </div>
           {started_at !== null && (
-            <ol className="list" aria-label="What to begin, and when">
+            <ol className="list runs-list" aria-label="What to begin, and when">
               {next.map(({ job, at, who }) => {
                 const left = at - elapsed;
                 const row = rows.find((r) =>

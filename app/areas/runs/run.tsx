@@ -1,3 +1,4 @@
+import "../../shared/bench/bench.css";
 import "./runs.css";
 import { useLoaderData } from "react-router";
 import { runFolding } from "../../../core/analysis/run";

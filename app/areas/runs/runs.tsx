@@ -3,7 +3,6 @@ import { Input } from "antd";
 import { useState } from "react";
 import { Link, useLoaderData } from "react-router";
 import { techniqueWords } from "../../../core/analysis/method";
-import { formatSignificant } from "../../../core/quantity/format";
 import { dbContext } from "../../server/contexts.server";
 import { listMethods } from "../../server/methods.server";
 import { rulesInForce } from "../../server/rules.server";
@@ -28,7 +27,7 @@ export async function loader({ context }: Route.LoaderArgs) {
       range:
         method.measure.technique === "strip" && method.measure.pads.length > 1
           ? method.measure.pads.map((p) => p.analyte.toLowerCase()).join(", ")
-          : `${formatSignificant(method.range.low, 3)} – ${formatSignificant(method.range.high, 3)} ${method.result.unit}${method.result.species === method.result.unit ? "" : ` as ${method.result.species}`}`,
+          : `${method.range.low} – ${method.range.high} ${method.result.unit}${method.result.species === method.result.unit ? "" : ` as ${method.result.species}`}`,
       minutes: Math.ceil(
         method.steps.reduce((sum, s) => sum + (s.kind === "wait" ? s.seconds : s.hands_s), 0) / 60,
       ),
@@ -60,7 +59,7 @@ export default function Runs() {
       {open.length > 0 && (
         <>
           <h2>Open now</h2>
-          <ul className="list">
+          <ul className="list runs-list">
             {open.map((run) => (
               <li key={run.id}>
                 <Link to={`/runs/${run.id}`} className="name">
@@ -114,7 +113,7 @@ export default function Runs() {
       {done.length > 0 && (
         <>
           <h2>Done lately</h2>
-          <ul className="list">
+          <ul className="list runs-list">
             {done.map((run) => (
               <li key={run.id}>
                 <Link to={`/runs/${run.id}`} className="name">

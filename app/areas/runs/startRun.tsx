@@ -239,13 +239,13 @@ export default function StartRun() {
       </main>
       <EvidencePanel title="Before you begin">
         <h3>Protect yourself</h3>
-        <ul className="plain">
+        <ul className="points">
           {[...method.protection, ...method.hazards].map((line) => (
             <li key={line}>{line}</li>
           ))}
         </ul>
         <h3>Watch out for</h3>
-        <ul className="plain">
+        <ul className="points">
           {method.interferences.map((line) => (
             <li key={line}>{line}</li>
           ))}

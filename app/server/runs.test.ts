@@ -1,0 +1,235 @@
+import { ulid } from "ulid";
+import { beforeEach, describe, expect, it } from "vitest";
+import { type RunEvent, runFolding } from "../../core/analysis/run";
+import { replay } from "../../core/bench/event";
+import { defaultHouseRules } from "../../core/quality/houseRules";
+import { libraryMethod, RunBench } from "../../core/testing/runs";
+import { postEvents, runEvents } from "./bench.server";
+import { exportedReading } from "./exports.server";
+import { verifyJournal } from "./journal.server";
+import { findMethod, listMethods, saveMethod } from "./methods.server";
+import { openRuns } from "./openRuns.server";
+import { analysisReadingsOfWork, findReading, knownParameters } from "./readings.server";
+import { confirmRejudging, runRejudging } from "./rejudge.server";
+import { changeRules } from "./rules.server";
+import { lastLots, startRun } from "./runs.server";
+import { benchForEachTest } from "./testing/benchForEachTest";
+
+const hands = benchForEachTest();
+const at = "2026-04-12T08:00:00.000Z";
+let work = "";
+beforeEach(() => {
+  work = ulid();
+});
+
+/** Starts a run on the bench's database; what happens then is played apart and posted. */
+async function start(id: string, lots = true): Promise<RunBench> {
+  const { db, person, site } = hands.bench;
+  const method = libraryMethod(id);
+  const played = new RunBench(method);
+  const choices = {
+    sample: "BP-0412",
+    temperature_c: 20,
+    dilution: 1,
+    dilutes: null,
+    lots: lots
+      ? method.materials
+          .filter((m) => m.lot)
+          .map((m) => ({
+            material: m.key,
+            name: m.name,
+            code: "L-1",
+            expires_on: "2027-01-01",
+            reason: null,
+          }))
+      : [],
+    strength: null,
+    blank_ml: null,
+  };
+  await startRun(
+    db,
+    { work_id: work, event_id: ulid(Date.parse(at)), by: person.id, at },
+    method,
+    site,
+    choices,
+  );
+  return played;
+}
+
+const post = (events: readonly RunEvent[], of = work) =>
+  postEvents(
+    hands.bench.db,
+    of,
+    events.filter((e) => e.type !== "started").map((e) => ({ ...e, by: hands.bench.person.id })),
+    at,
+  );
+
+const results = () => analysisReadingsOfWork(hands.bench.db, work);
+
+describe("a run of a method", () => {
+  it("ends as a judged result in the ledger, with its evidence and its line in the journal", async () => {
+    const played = (await start("phosphate-photometer")).play(0.8);
+    expect(await post(played.events)).toMatchObject({ accepted: played.events.length - 1 });
+    const [only] = await results();
+    expect(only).toMatchObject({
+      source: "analysis",
+      analyte: "Phosphate as PO4",
+      meter: "Phosphate, photometer",
+      value: 0.8,
+      shown: "0.80",
+      verdict: "sound",
+    });
+    expect(only?.evidence.lots.map((l) => l.code)).toEqual(["L-1"]);
+    expect(await verifyJournal(hands.bench.db)).toBeNull();
+    expect(await knownParameters(hands.bench.db)).toEqual([
+      { parameter: "phosphate", analyte: "Phosphate as PO4" },
+    ]);
+  });
+
+  it("gives one result a pad, late pads with a note, ranges kept through to the export", async () => {
+    const played = await start("nitrite-nitrate-strip");
+    const read = (step: string, place: "at" | "between", n: number) =>
+      ({ type: "read", replicate: 0, step, raw: { kind: "colour", scale: 0, step: n, place } }) as const;
+    played
+      .happen({ type: "done", replicate: 0, step: "ready" }, 1)
+      .happen({ type: "done", replicate: 0, step: "dip" }, 4);
+    played
+      .happen(read("read-nitrite", "at", 0), 41)
+      .happen(read("read-nitrate", "between", 3), 19)
+      .finish();
+    await post(played.events);
+    const rows = Object.fromEntries((await results()).map((r) => [r.parameter, r]));
+    expect(rows.nitrite).toMatchObject({
+      value: null,
+      shown: "< 0.15",
+      low: null,
+      high: 0.15,
+      verdict: "qualified",
+    });
+    expect(rows.nitrate).toMatchObject({ value: 7.5, low: 5, high: 10, verdict: "sound" });
+    const exported = [rows.nitrite, rows.nitrate].map((r) => r && exportedReading(r).relation);
+    expect(exported).toEqual(["<", "between"]);
+  });
+
+  it("shows its running clocks on every page until they are read", async () => {
+    const played = await start("nitrite-nitrate-strip");
+    played
+      .happen({ type: "done", replicate: 0, step: "ready" }, 1)
+      .happen({ type: "done", replicate: 0, step: "dip" }, 4);
+    await post(played.events);
+    const [run] = await openRuns(hands.bench.db);
+    expect(run?.clocks.map((c) => (c.due - c.began) / 1000)).toEqual([30, 60]);
+    played.happen({ type: "abandoned", reason: "Given up at the bench." });
+    await post(played.events);
+    expect(await openRuns(hands.bench.db)).toEqual([]);
+  });
+
+  it("counts two hundred drops from two tabs, sent twice and out of order, once each", async () => {
+    const played = await start("oxygen-drops");
+    played.until("read");
+    const before = played.events.length;
+    for (let i = 0; i < 203; i++) played.happen({ type: "drop", replicate: 0 }, 0.1);
+    for (let i = 0; i < 3; i++) played.happen({ type: "drop-undone", replicate: 0 }, 0.1);
+    await post(played.events.slice(0, before));
+    const drops = played.events.slice(before);
+    const tabs = [drops.filter((_, i) => i % 2 === 0), drops.filter((_, i) => i % 2 === 1)];
+    await Promise.all([
+      ...tabs.map((t) => post(t)),
+      post(drops.slice(50, 90)),
+      post([...drops].reverse().slice(0, 20)),
+    ]);
+    const { state } = replay(await runEvents(hands.bench.db, work), runFolding);
+    expect(state?.replicates[0]?.drops).toBe(200);
+  });
+
+  it("refuses what cannot happen, in words, and keeps none of it", async () => {
+    const played = await start("oxygen-burette");
+    played.until("read");
+    await post(played.events);
+    const wrong = new RunBench(libraryMethod("oxygen-burette"));
+    wrong.clock = played.clock + 1000;
+    wrong.happen({ type: "scale-end", replicate: 0, value: 3 });
+    expect(await post(wrong.events.slice(1).map((e) => ({ ...e, id: ulid() })))).toMatchObject({
+      refused: { code: "not-read", message: "Read the scale before you begin." },
+    });
+    expect((await runEvents(hands.bench.db, work)).length).toBe(played.events.length);
+  });
+
+  it("remembers the bottles of the last run of the method", async () => {
+    await start("phosphate-photometer");
+    expect((await lastLots(hands.bench.db, "phosphate-photometer")).map((l) => l.code)).toEqual(["L-1"]);
+    expect(await lastLots(hands.bench.db, "oxygen-drops")).toEqual([]);
+  });
+
+  it("is judged anew by new house rules when somebody asks", async () => {
+    const played = (await start("phosphate-photometer")).play(0.01);
+    await post(played.events);
+    const { db, person } = hands.bench;
+    const strict = {
+      ...defaultHouseRules,
+      analysis: { ...defaultHouseRules.analysis, positive_control: true },
+    };
+    await changeRules(db, 1, strict, "pollution feared", person.id, at);
+    const job = await confirmRejudging(
+      db,
+      { kind: "rules", subject_id: "2026-04-01T00:00:00.000Z" },
+      "new rules",
+      person.id,
+      at,
+    );
+    await runRejudging(db, job, at);
+    expect(await findReading(db, `${work}-phosphate`)).toMatchObject({ verdict: "held", rules_version: 2 });
+  });
+});
+
+describe("duplicates of oxygen, through the door that the bench uses", () => {
+  it.each([
+    ["agree", [8.0, 8.4], { value: 8.2, verdict: "sound" }],
+    ["disagree, and the retest agrees", [8.0, 9.2, 8.2], { value: 8.1, verdict: "sound" }],
+    ["two of four agree", [7.0, 9.2, 8.1, 9.0], { value: 9.1, verdict: "sound" }],
+    ["none agrees", [6.0, 9.2, 8.1, 7.1], { value: null, verdict: "held" }],
+  ])("%s", async (_, sizes, expected) => {
+    const played = await start("oxygen-syringe");
+    for (const size of sizes) played.read(size);
+    await post(played.finish().events);
+    const [only] = await results();
+    expect(only?.verdict).toBe(expected.verdict);
+    if (expected.value === null) {
+      expect(only?.value).toBeNull();
+      expect(only?.findings.find((f) => f.rule === "duplicates")?.action).toContain("Collect new samples");
+    } else expect(only?.value).toBeCloseTo(expected.value, 9);
+  });
+});
+
+describe("methods of one's own", () => {
+  const copy = () => ({ ...libraryMethod("oxygen-drops"), id: "oxygen-drops-own", name: "Our drops" });
+  const save = (input: unknown, basedOn: number) =>
+    saveMethod(hands.bench.db, input, basedOn, "for the pond", hands.bench.person.id, at);
+
+  it("are kept version by version beside the shipped ones", async () => {
+    expect(await save(copy(), 0)).toMatchObject({ saved: { version: 1 } });
+    expect(await save({ ...copy(), name: "Our drops, slower" }, 1)).toMatchObject({ saved: { version: 2 } });
+    expect(await findMethod(hands.bench.db, "oxygen-drops-own")).toMatchObject({
+      origin: "own",
+      method: { version: 2, name: "Our drops, slower" },
+    });
+    expect((await listMethods(hands.bench.db)).filter((m) => m.method.id === "oxygen-drops-own").length).toBe(
+      1,
+    );
+  });
+
+  it("are not overwritten by somebody who edited an older version", async () => {
+    await save(copy(), 0);
+    await save(copy(), 1);
+    expect(await save(copy(), 1)).toMatchObject({
+      problems: [{ message: expect.stringContaining("Version 2") }],
+    });
+  });
+
+  it("cannot take the id of a shipped one, and say which step is wrong", async () => {
+    expect(await save(libraryMethod("oxygen-drops"), 0)).toMatchObject({ problems: [{ path: "id" }] });
+    const steps = copy().steps.map((s) => (s.kind === "wait" ? { ...s, from: "nowhere" } : s));
+    const refused = await save({ ...copy(), steps }, 0);
+    expect("problems" in refused && refused.problems[0]?.message).toMatch(/^Step 5 waits from a step/);
+  });
+});

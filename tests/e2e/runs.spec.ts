@@ -1,0 +1,281 @@
+import type { Page } from "@playwright/test";
+import { expect, test } from "./server";
+import { chooseNoor } from "./steps";
+
+/** Opens the start of a method, names what is asked for, and begins. */
+async function start(page: Page, method: string, fields: Record<string, string> = {}): Promise<void> {
+  await page.goto(`/runs/new/${method}`);
+  for (const [label, text] of Object.entries(fields))
+    await page.getByLabel(label, { exact: true }).fill(text);
+  await page.getByRole("button", { name: /^Start/ }).focus();
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("region", { name: "The step in hand" })).toBeVisible();
+}
+
+const obvious = /^(Done|Mixed|Zero is set|Disposed of)/;
+
+/** Lets the browser's clock run on to the end of the wait in hand, if there is one. */
+async function waitOut(page: Page): Promise<void> {
+  const timer = page.getByRole("timer");
+  if ((await timer.count()) === 0) return;
+  const text = (await timer.textContent()).trim();
+  if (text.startsWith("+")) return;
+  const [minutes = 0, seconds = 0] = text.split(":").map(Number);
+  await page.clock.fastForward((minutes * 60 + seconds) * 1000);
+}
+
+/** Does the obvious thing by the space bar, waits kept, until something is to be read. */
+async function toReading(page: Page): Promise<void> {
+  const card = page.getByRole("region", { name: "The step in hand" });
+  for (let i = 0; i < 20; i++) {
+    const button = page.getByRole("button", { name: obvious });
+    await expect(
+      button.or(page.locator(".run-card form, .run-card fieldset, .drop-target, .curve")).first(),
+    ).toBeVisible();
+    await waitOut(page);
+    if ((await button.count()) === 0) return;
+    await expect(button).toBeEnabled();
+    const before = await card.textContent();
+    await page.keyboard.press("Space");
+    await expect.poll(() => card.textContent()).not.toBe(before);
+  }
+}
+
+/** What is left after the readings, and the judgement. */
+async function judge(page: Page): Promise<void> {
+  for (let i = 0; i < 3; i++) {
+    const end = page.getByRole("button", { name: /^Judge this run/ });
+    await expect(page.getByRole("button", { name: obvious }).or(end)).toBeVisible();
+    if (await end.isVisible()) break;
+    await page.keyboard.press("Space");
+    await expect(end).toBeVisible();
+  }
+  await page.keyboard.press("Space");
+  await expect(page.getByRole("complementary", { name: "What this result rests on" })).toBeVisible();
+}
+
+test.beforeEach(async ({ page }) => {
+  await page.clock.install();
+  await chooseNoor(page);
+});
+
+test("a photometer in duplicate by keyboard, with bad input on the way", async ({ page }) => {
+  await start(page, "phosphate-photometer", {
+    "Phosphate reagent powder": "P-31",
+    "Temperature of the sample": "18,5",
+  });
+  for (const value of ["0.81", "0.83"]) {
+    await toReading(page);
+    await page.getByLabel(/^The display/).fill("much");
+    await page.keyboard.press("Enter");
+    await expect(page.getByText(/is not a number/)).toBeVisible();
+    await page.getByLabel(/^The display/).fill(value);
+    await page.keyboard.press("Enter");
+  }
+  await judge(page);
+  const result = page.getByRole("region", { name: "Phosphate as PO4" });
+  await expect(result).toContainText("0.82");
+  await expect(result).toContainText("as PO4-P");
+  await expect(result).toContainText("sound");
+});
+
+test("a two-pad strip: one tap starts both clocks, and a reload in between changes nothing", async ({
+  page,
+}) => {
+  await start(page, "nitrite-nitrate-strip", { "Nitrite and nitrate strips": "N-2207" });
+  await page.keyboard.press("Space");
+  await expect(page.getByText(/^Dip the strip/)).toBeVisible();
+  await page.keyboard.press("Space");
+  await expect(page.getByRole("timer")).toHaveText(/^0:(30|29|28)$/);
+  await expect(page.getByRole("navigation", { name: "The day" })).toContainText("Compare the nitrate pad");
+  await page.clock.fastForward(28_000);
+  await page.keyboard.press("2");
+  await expect(page.getByRole("list", { name: "Read so far" })).toContainText("Nitrite 0.15");
+  await page.reload();
+  await expect(page.getByRole("list", { name: "Read so far" })).toContainText("Nitrite 0.15");
+  const left = async () => Number((await page.getByRole("timer").textContent())?.split(":")[1]);
+  await expect.poll(left).toBeGreaterThan(15);
+  expect(await left()).toBeLessThanOrEqual(32);
+  await page.clock.fastForward((await left()) * 1000);
+  await page.keyboard.press("b");
+  await page.keyboard.press("3");
+  await judge(page);
+  await expect(page.getByRole("region", { name: "Nitrite as NO2-N" })).toContainText("sound");
+  await expect(page.getByRole("region", { name: "Nitrate as NO3-N" })).toContainText("3.5 (2–5)");
+});
+
+test("a pad that is read late says by how much", async ({ page }) => {
+  await start(page, "nitrite-nitrate-strip", { "Nitrite and nitrate strips": "N-2207" });
+  await page.keyboard.press("Space");
+  await expect(page.getByText(/^Dip the strip/)).toBeVisible();
+  await page.keyboard.press("Space");
+  await expect(page.getByRole("timer")).toBeVisible();
+  await page.clock.fastForward(41_000);
+  await expect(page.getByText(/^late by 1\d s$/)).toBeVisible();
+  await page.keyboard.press("2");
+  await waitOut(page);
+  await page.keyboard.press("3");
+  await judge(page);
+  await expect(page.getByRole("region", { name: "Nitrite as NO2-N" })).toContainText(
+    /Reading nitrite was late by 1\d s/,
+  );
+});
+
+test("two hundred drops by the space bar, with undo, a second tab and a server that is killed", async ({
+  page,
+  context,
+  server,
+}) => {
+  await start(page, "oxygen-drops");
+  await toReading(page);
+  const count = page.getByRole("button", { name: "One drop" });
+  for (let i = 0; i < 100; i++) await page.keyboard.press("Space", { delay: 20 });
+  await expect(count).toContainText("100");
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await expect(other.getByRole("button", { name: "One drop" })).toContainText("100");
+  await other.bringToFront();
+  for (let i = 0; i < 3; i++) await other.keyboard.press("Space");
+  await other.keyboard.press("Backspace");
+  await expect(other.getByRole("button", { name: "One drop" })).toContainText("102");
+  await server.kill();
+  await page.bringToFront();
+  for (let i = 0; i < 98; i++) await page.keyboard.press("Space", { delay: 20 });
+  await server.start();
+  await expect(page.getByText(/not sent yet/)).toBeHidden();
+  await page.reload();
+  await expect(count).toContainText("200");
+  await other.reload();
+  await expect(other.getByRole("button", { name: "One drop" })).toContainText("200");
+});
+
+test("a burette with its blank, read backwards once", async ({ page }) => {
+  await start(page, "chloride-burette", {
+    "Silver nitrate 0.0141 N": "S-4",
+    "Chromate indicator": "C-2",
+    Blank: "0.2",
+  });
+  for (const end of ["6.5", "6.7"]) {
+    await toReading(page);
+    await page.getByLabel("The burette before you begin").fill("0.4");
+    await page.keyboard.press("Enter");
+    await page.getByLabel("The burette at the end point").fill("0.1");
+    await page.keyboard.press("Enter");
+    await expect(page.getByText(/it cannot be less now/)).toBeVisible();
+    await page.getByLabel("The burette at the end point").fill(end);
+    await page.keyboard.press("Enter");
+  }
+  await judge(page);
+  // (6.1 − 0.2) and (6.3 − 0.2) mL · 0.0141 N · 35 450 / 100 mL: 29.5 and 30.5 mg/L.
+  await expect(page.getByRole("region", { name: "Chloride as Cl" })).toContainText("30.0");
+});
+
+test("a titration curve from the simulated burette", async ({ page }) => {
+  await start(page, "alkalinity-curve", { "Sulfuric acid 0.02 N": "A-9" });
+  await toReading(page);
+  await page.getByRole("button", { name: "Let the simulated burette run" }).click();
+  for (let i = 0; i < 80; i++) {
+    await page.clock.runFor(260);
+    if (await page.getByRole("button", { name: "Let the simulated burette run" }).isVisible()) break;
+  }
+  await page.getByRole("button", { name: "Take this end point" }).click();
+  await judge(page);
+  await expect(page.getByRole("complementary", { name: "What this result rests on" })).toContainText(
+    "Gran (whole curve",
+  );
+});
+
+test("a comparator with a second, blind look that differs and is agreed on", async ({ page }) => {
+  await start(page, "oxygen-ampoule", { "Oxygen ampoules": "O-7" });
+  await toReading(page);
+  await page.keyboard.press("8");
+  await page.keyboard.press("o");
+  await page.getByLabel("Who looks").fill("Idris");
+  await page
+    .getByRole("region", { name: "A second look" })
+    .getByRole("button", { name: "10", exact: true })
+    .click();
+  await page
+    .getByRole("region", { name: "Agree on the colour" })
+    .getByRole("button", { name: "Between 8 and 10" })
+    .click();
+  await judge(page);
+  await expect(page.getByRole("region", { name: "Dissolved oxygen" })).toContainText("9 (8–10)");
+});
+
+test("over range: the diluted run carries the factor once", async ({ page }) => {
+  await start(page, "alkalinity-photometer", { "Alkalinity reagent": "R-1" });
+  await toReading(page);
+  await page.getByRole("button", { name: "Over its range" }).click();
+  await judge(page);
+  await expect(page.getByRole("region", { name: "Alkalinity as CaCO3" })).toContainText("> 300");
+  await page.getByRole("link", { name: /^Dilute 5 times/ }).click();
+  await page.getByRole("button", { name: /^Start/ }).click();
+  await toReading(page);
+  await page.getByLabel(/^The display/).fill("84");
+  await page.keyboard.press("Enter");
+  await judge(page);
+  await expect(page.getByRole("region", { name: "Alkalinity as CaCO3" })).toContainText("420");
+});
+
+test("a depth by eye, typed twice", async ({ page }) => {
+  await start(page, "secchi-disc");
+  await toReading(page);
+  await page.getByLabel(/^It disappears/).fill("184");
+  await page.getByLabel(/^It reappears/).fill("176");
+  await page.keyboard.press("Enter");
+  await judge(page);
+  await expect(page.getByRole("region", { name: "Secchi depth as mean" })).toContainText("180");
+});
+
+test.describe("by touch", () => {
+  test.use({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true });
+
+  test("a colour tube, read between two steps", async ({ page }) => {
+    await page.goto("/runs/new/phosphate-tube");
+    await page.getByRole("button", { name: /^Start/ }).tap();
+    for (let i = 0; i < 3; i++) await page.getByRole("button", { name: obvious }).tap();
+    await expect(page.getByRole("timer")).toBeVisible();
+    await waitOut(page);
+    await page.getByRole("button", { name: "Between 0.1 and 0.2" }).tap();
+    await page.getByRole("button", { name: /^Disposed of/ }).tap();
+    await page.getByRole("button", { name: /^Judge this run/ }).tap();
+    await expect(page.getByRole("region", { name: "Phosphate as PO4-P" })).toContainText("0.15 (0.10–0.20)");
+  });
+});
+
+test("a plan for several tests keeps its draft, and says what it saves", async ({ page }) => {
+  await page.goto("/runs/plan");
+  for (const name of ["Phosphate, squeeze tube", "Nitrate, squeeze tube"]) {
+    await page.getByLabel("Add a method").fill(name);
+    await page.keyboard.press("Enter");
+  }
+  await page.getByRole("button", { name: "Read side by side at the end" }).click();
+  await expect(page.locator(".lane")).toHaveCount(2);
+  await expect(page.getByText("saved")).toBeVisible();
+  await page.reload();
+  await expect(page.locator(".lane")).toHaveCount(2);
+  await page.getByRole("button", { name: "Start the plan" }).click();
+  await expect(page.getByRole("list", { name: "What to begin, and when" }).getByRole("listitem")).toHaveCount(
+    2,
+  );
+});
+
+test("a shipped method is copied, changed, and run as one's own", async ({ page }) => {
+  await page.goto("/methods/oxygen-drops/edit");
+  await page.getByLabel("Id, as in files and addresses").fill("oxygen-drops");
+  await page.getByLabel("What changed, and why").fill("our dropper is larger");
+  await page.getByRole("button", { name: "Keep version 1" }).click();
+  await expect(page.getByRole("alert")).toContainText("Give your copy another one");
+  await page.getByLabel("Id, as in files and addresses").fill("pond-drops");
+  await page.getByLabel("Name", { exact: true }).fill("Pond drops");
+  await page.getByLabel("Step 2, what is done").fill("Add five drops, counted aloud.");
+  await page.getByRole("button", { name: "Step 2 down" }).click();
+  await expect(page.getByRole("region", { name: "The card" })).toContainText(
+    "Add five drops, counted aloud.",
+  );
+  await page.getByRole("button", { name: "Keep version 1" }).click();
+  await expect(page.getByRole("heading", { name: "Pond drops" })).toBeVisible();
+  await page.getByRole("link", { name: "Run it" }).click();
+  await expect(page.getByRole("heading", { name: "Pond drops" })).toBeVisible();
+});
