@@ -104,11 +104,10 @@ export function showFound(found: Found, decimals: number, rule: FoundRule): stri
     case "interval": {
       const one = numberOf(found, rule);
       const range = `${n(found.low)}–${n(found.high)}`;
-      return one === null
-        ? range
-        : `${formatNumber(one, decimals + (rule.between === "midpoint" && decimals > 0 ? 1 : 0))
-            .replace(/(\.\d*?)0$/, "$1")
-            .replace(/\.$/, "")} (${range})`;
+      if (one === null) return range;
+      // The middle of two steps may lie between their last digits.
+      const exact = formatNumber(one, decimals + 1);
+      return `${exact.endsWith("0") ? n(one) : exact} (${range})`;
     }
   }
 }
