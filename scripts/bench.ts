@@ -11,7 +11,9 @@ import { confirmRejudging, previewRejudging, runRejudging } from "../app/server/
 import { openDatabase, postponeTidying, tidyLog } from "../app/server/sqlite.server";
 import { fillWithReadings } from "../app/server/testing/manyReadings";
 import { calibratedPond, checkedPond, openTestBench, pondReading } from "../app/server/testing/testBench";
+import { measureLongTasks } from "./lib/longTasks";
 import { ensureBuild } from "./lib/steps.mjs";
+import { timePlanner } from "./lib/timePlanner";
 
 const port = 4199;
 const base = `http://127.0.0.1:${port}`;
@@ -161,12 +163,14 @@ try {
       `${name.padEnd(24)}${cell(ms.toFixed(1), 10)}${cell(slowest.toFixed(1), 10)}${cell(script.toFixed(0), 26)}${cell(style.toFixed(0), 11)}`,
     );
   }
+  await measureLongTasks(base);
 } finally {
   server.kill();
   rmSync(folder, { recursive: true, force: true });
 }
 
 await timeRejudging();
+timePlanner();
 
 const count = 10_000;
 const inputs = {

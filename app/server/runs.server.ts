@@ -6,7 +6,7 @@ import { findWork, runEvents, startWork } from "./bench.server";
 import type { Person } from "./people.server";
 import { analysisReadingsOfWork, judgementsOfWork } from "./readings.server";
 import { rulesInForce, rulesOfVersion } from "./rules.server";
-import type { Site } from "./sites.server";
+import { findSite, type Site } from "./sites.server";
 import type { Start } from "./starts.server";
 
 export interface RunChoices {
@@ -92,6 +92,7 @@ export async function loadRun(db: Knex, workId: string, person: Person) {
     events: await runEvents(db, work.id),
     finished: await analysisReadingsOfWork(db, work.id),
     judgements: await judgementsOfWork(db, work.id),
+    limit_sets: (work.site_id && (await findSite(db, work.site_id))?.limit_sets) || [],
     person,
     now: Date.now(),
   };

@@ -3,7 +3,7 @@ import { beforeEach, describe, expect, it } from "vitest";
 import { type RunEvent, runFolding } from "../../core/analysis/run";
 import { replay } from "../../core/bench/event";
 import { defaultHouseRules } from "../../core/quality/houseRules";
-import { libraryMethod, RunBench } from "../../core/testing/runs";
+import { libraryMethod, RunPlayer } from "../../core/simulation/runPlayer";
 import { postEvents, runEvents } from "./bench.server";
 import { exportedReading } from "./exports.server";
 import { verifyJournal } from "./journal.server";
@@ -23,10 +23,10 @@ beforeEach(() => {
 });
 
 /** Starts a run on the bench's database; what happens then is played apart and posted. */
-async function start(id: string, lots = true): Promise<RunBench> {
+async function start(id: string, lots = true): Promise<RunPlayer> {
   const { db, person, site } = hands.bench;
   const method = libraryMethod(id);
-  const played = new RunBench(method);
+  const played = new RunPlayer(method);
   const choices = {
     sample: "BP-0412",
     temperature_c: 20,
@@ -146,7 +146,7 @@ describe("a run of a method", () => {
     const played = await start("oxygen-burette");
     played.until("read");
     await post(played.events);
-    const wrong = new RunBench(libraryMethod("oxygen-burette"));
+    const wrong = new RunPlayer(libraryMethod("oxygen-burette"));
     wrong.clock = played.clock + 1000;
     wrong.happen({ type: "scale-end", replicate: 0, value: 3 });
     expect(await post(wrong.events.slice(1).map((e) => ({ ...e, id: ulid() })))).toMatchObject({

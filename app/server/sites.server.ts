@@ -2,10 +2,12 @@ import type { Knex } from "knex";
 import { ulid } from "ulid";
 import { z } from "zod";
 import { type ExpectedRange, expectedRangeSchema } from "../../core/calibration/planned";
+import { limitSets } from "../../core/quality/limitSets";
 import { type Measurand, measurands } from "../../core/quantity/measurand";
 import { writeJournal } from "./journal.server";
 
 const expectedSchema = z.partialRecord(z.enum(measurands), expectedRangeSchema);
+const limitSetIds = z.array(z.string());
 export type Expected = z.infer<typeof expectedSchema>;
 
 export interface Site {
@@ -14,19 +16,23 @@ export interface Site {
   water: string;
   position: number;
   expected: Expected;
+  /** By whose limits a result from here is read: ids of limit sets. */
+  limit_sets: string[];
   altitude_m: number | null;
 }
 
-interface SiteRow extends Omit<Site, "expected"> {
+interface SiteRow extends Omit<Site, "expected" | "limit_sets"> {
   expected: string;
+  limit_sets: string;
 }
 
-const fromRow = ({ id, name, water, position, expected, altitude_m }: SiteRow): Site => ({
+const fromRow = ({ id, name, water, position, expected, limit_sets, altitude_m }: SiteRow): Site => ({
   id,
   name,
   water,
   position,
   expected: expectedSchema.parse(JSON.parse(expected)),
+  limit_sets: limitSetIds.parse(JSON.parse(limit_sets)),
   altitude_m,
 });
 
@@ -93,12 +99,48 @@ export function addSite(db: Knex, input: NewSite, by: string, now: string): Prom
           ? { conductivity: { low: conductivity_low, high: conductivity_high } }
           : {}),
       },
+      // Every set until somebody chooses: too many meanings are better than a limit nobody saw.
+      limit_sets: limitSets.map((s) => s.id),
     };
-    await trx("sites").insert({ ...site, expected: JSON.stringify(site.expected), created_at: now });
+    await trx("sites").insert({
+      ...site,
+      expected: JSON.stringify(site.expected),
+      limit_sets: JSON.stringify(site.limit_sets),
+      created_at: now,
+    });
     await writeJournal(trx, now, [
       { person_id: by, action: "site added", subject_kind: "site", subject_id: site.id, after: site },
     ]);
     return site;
+  });
+}
+
+/** Chooses by whose limits results of a site are read; ids that no set has are left out. False when the site is gone. */
+export function chooseLimitSets(
+  db: Knex,
+  siteId: string,
+  ids: readonly string[],
+  by: string,
+  now: string,
+): Promise<boolean> {
+  return db.transaction(async (trx) => {
+    const site = await findSite(trx, siteId);
+    if (!site) return false;
+    const chosen = limitSets.map((s) => s.id).filter((id) => ids.includes(id));
+    await trx("sites")
+      .where({ id: siteId })
+      .update({ limit_sets: JSON.stringify(chosen) });
+    await writeJournal(trx, now, [
+      {
+        person_id: by,
+        action: "limits chosen",
+        subject_kind: "site",
+        subject_id: siteId,
+        before: site.limit_sets,
+        after: chosen,
+      },
+    ]);
+    return true;
   });
 }
 

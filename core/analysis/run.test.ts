@@ -3,20 +3,20 @@ import { describe, expect, it } from "vitest";
 import { replay } from "../bench/event";
 import { defaultHouseRules, type HouseRules } from "../quality/houseRules";
 import { judgeAnalysis } from "../quality/judgeAnalysis";
-import { libraryMethod, RunBench, testId } from "../testing/runs";
+import { libraryMethod, RunPlayer, testId } from "../simulation/runPlayer";
 import { methodLibrary } from "./library";
 import { type RunEvent, runEventSchema, runFolding } from "./run";
 import { evidenceOfRun } from "./runEvidence";
 import { runningWaits, slowDown, timingsOf } from "./timing";
 
-const judged = (bench: RunBench, rules: HouseRules = defaultHouseRules) =>
+const judged = (bench: RunPlayer, rules: HouseRules = defaultHouseRules) =>
   evidenceOfRun("r", bench.state).map((evidence) => ({ evidence, ...judgeAnalysis(evidence, rules) }));
-const first = (bench: RunBench, rules?: HouseRules) => {
+const first = (bench: RunPlayer, rules?: HouseRules) => {
   const [only] = judged(bench, rules);
   if (!only) throw new Error("No result.");
   return only;
 };
-const refusedBy = (bench: RunBench) => bench.replayed.refused.map((r) => r.code);
+const refusedBy = (bench: RunPlayer) => bench.replayed.refused.map((r) => r.code);
 
 /** A size that every method of the library can read. */
 const sizes: Record<string, number> = {
@@ -48,7 +48,7 @@ describe("every method of the library", () => {
   it.each(methodLibrary.map((m) => [m.id] as const))(
     "%s runs from its first step to a judged result",
     (id) => {
-      const bench = new RunBench(libraryMethod(id)).play(sizes[id] ?? 8);
+      const bench = new RunPlayer(libraryMethod(id)).play(sizes[id] ?? 8);
       // What was recorded can be read back as it would come from a file or another device.
       const recorded = (JSON.parse(JSON.stringify(bench.events)) as unknown[]).map((e) =>
         runEventSchema.parse(e),
@@ -67,7 +67,7 @@ describe("every method of the library", () => {
 
 describe("a two-pad strip", () => {
   const strip = () =>
-    new RunBench(libraryMethod("nitrite-nitrate-strip"))
+    new RunPlayer(libraryMethod("nitrite-nitrate-strip"))
       .happen({ type: "done", replicate: 0, step: "ready" }, 1)
       .happen({ type: "done", replicate: 0, step: "dip" }, 5);
   const read = (step: string) =>
@@ -114,7 +114,7 @@ describe("a two-pad strip", () => {
 describe("a cold sample", () => {
   it("waits longer: twice at 10 °C, never more than four times", () => {
     const due = (temperature_c: number) => {
-      const bench = new RunBench(libraryMethod("phosphate-photometer"), { temperature_c });
+      const bench = new RunPlayer(libraryMethod("phosphate-photometer"), { temperature_c });
       bench.until("mix");
       bench.happen({ type: "done", replicate: 0, step: "shake" }, 1);
       return ((runningWaits(bench.state)[0]?.due ?? 0) - bench.clock) / 1000;
@@ -125,14 +125,14 @@ describe("a cold sample", () => {
   });
 
   it("is said to be too cold for the method", () => {
-    const bench = new RunBench(libraryMethod("phosphate-photometer"), { temperature_c: 6 }).play(0.8);
+    const bench = new RunPlayer(libraryMethod("phosphate-photometer"), { temperature_c: 6 }).play(0.8);
     expect(first(bench).findings.find((f) => f.rule === "sample-temperature")?.severity).toBe("qualify");
   });
 });
 
 describe("duplicates of oxygen", () => {
   const titrated = (...sizes_: number[]) => {
-    const bench = new RunBench(libraryMethod("oxygen-syringe"));
+    const bench = new RunPlayer(libraryMethod("oxygen-syringe"));
     for (const size of sizes_) bench.read(size);
     return bench;
   };
@@ -168,14 +168,14 @@ describe("duplicates of oxygen", () => {
   });
 
   it("end at once where the house wants new water at once", () => {
-    const bench = new RunBench(libraryMethod("oxygen-syringe"), { disagree: "resample" });
+    const bench = new RunPlayer(libraryMethod("oxygen-syringe"), { disagree: "resample" });
     bench.read(8).read(9.5);
     expect(bench.state.replicates.length).toBe(2);
   });
 
   it("by drops may be two drops apart, and three are too many", () => {
     const drops = (a: number, b: number) =>
-      new RunBench(libraryMethod("oxygen-drops")).read(a).read(b).state.replicates.length;
+      new RunPlayer(libraryMethod("oxygen-drops")).read(a).read(b).state.replicates.length;
     expect(drops(8, 10)).toBe(2);
     expect(drops(8, 11)).toBe(3);
   });
@@ -183,13 +183,13 @@ describe("duplicates of oxygen", () => {
 
 describe("a titration", () => {
   it("adds refills up", () => {
-    const bench = new RunBench(libraryMethod("oxygen-syringe")).read(12.4);
+    const bench = new RunPlayer(libraryMethod("oxygen-syringe")).read(12.4);
     expect(bench.state.replicates[0]?.volumes.refills.length).toBe(1);
     expect(evidenceOfRun("r", bench.state)[0]?.replicates[0]?.found).toEqual({ kind: "value", value: 12.4 });
   });
 
   it("refuses a scale that goes back, and a reading without its end", () => {
-    const bench = new RunBench(libraryMethod("oxygen-burette"));
+    const bench = new RunPlayer(libraryMethod("oxygen-burette"));
     bench.until("read");
     bench
       .happen({ type: "scale-start", replicate: 0, value: 5 })
@@ -200,7 +200,7 @@ describe("a titration", () => {
   });
 
   it("counts two hundred drops, one by one, and takes back what was too much", () => {
-    const bench = new RunBench(libraryMethod("oxygen-drops"));
+    const bench = new RunPlayer(libraryMethod("oxygen-drops"));
     bench.until("read");
     for (let i = 0; i < 203; i++) bench.happen({ type: "drop", replicate: 0 }, 0.1);
     for (let i = 0; i < 3; i++) bench.happen({ type: "drop-undone", replicate: 0 });
@@ -210,14 +210,14 @@ describe("a titration", () => {
   });
 
   it("says slow down in the last tenth", () => {
-    const bench = new RunBench(libraryMethod("oxygen-drops"), { expected: 10 });
+    const bench = new RunPlayer(libraryMethod("oxygen-drops"), { expected: 10 });
     bench.until("read");
     expect(slowDown(bench.state, 8)?.near).toBe(false);
     expect(slowDown(bench.state, 9)?.near).toBe(true);
   });
 
   it("that was overshot is discarded and repeated, or brought back with a note", () => {
-    const bench = new RunBench(libraryMethod("oxygen-drops")).read(8);
+    const bench = new RunPlayer(libraryMethod("oxygen-drops")).read(8);
     bench.until("read");
     bench.happen({ type: "overshot", replicate: 1, back_ml: null });
     expect(bench.state.replicates.length).toBe(3);
@@ -230,19 +230,19 @@ describe("a titration", () => {
 
 describe("what is beyond the range", () => {
   it("is over range, asks for a dilution, and the factor counts once", () => {
-    const over = new RunBench(libraryMethod("phosphate-photometer")).play(3.2);
+    const over = new RunPlayer(libraryMethod("phosphate-photometer")).play(3.2);
     expect(first(over)).toMatchObject({
       verdict: "held",
       evidence: { reported: { kind: "above", limit: 2 } },
     });
-    const diluted = new RunBench(libraryMethod("phosphate-photometer"), { dilution: 5, dilutes: "r" }).play(
+    const diluted = new RunPlayer(libraryMethod("phosphate-photometer"), { dilution: 5, dilutes: "r" }).play(
       0.64,
     );
     expect(first(diluted).evidence.reported).toEqual({ kind: "value", value: 3.2 });
   });
 
   it("is less than the limit, never zero", () => {
-    const under = new RunBench(libraryMethod("phosphate-photometer")).play(0.01);
+    const under = new RunPlayer(libraryMethod("phosphate-photometer")).play(0.01);
     expect(first(under)).toMatchObject({
       verdict: "sound",
       evidence: { reported: { kind: "below", limit: 0.05 } },
@@ -257,10 +257,10 @@ describe("house rules of analyses", () => {
   };
 
   it("hold “not detected” until a known addition has reacted", () => {
-    const bench = new RunBench(libraryMethod("phosphate-photometer")).play(0.01);
+    const bench = new RunPlayer(libraryMethod("phosphate-photometer")).play(0.01);
     expect(first(bench, strict).verdict).toBe("held");
     const control = (reacted: boolean) => {
-      const run = new RunBench(libraryMethod("phosphate-photometer"))
+      const run = new RunPlayer(libraryMethod("phosphate-photometer"))
         .happen({ type: "control", reacted })
         .play(0.01);
       return first(run, strict).verdict;
@@ -270,7 +270,7 @@ describe("house rules of analyses", () => {
 
   it("ask for a second, blind look, and for agreement when it differs", () => {
     const looked = (second: number | null, agreed: number | null) => {
-      const bench = new RunBench(libraryMethod("oxygen-ampoule")).read(8);
+      const bench = new RunPlayer(libraryMethod("oxygen-ampoule")).read(8);
       const colour = (step: number) => ({ kind: "colour", scale: 0, step, place: "at" }) as const;
       const base = { replicate: 0, step: "compare" };
       if (second !== null)
@@ -292,9 +292,9 @@ describe("house rules of analyses", () => {
       expires_on: "2026-01-31",
       reason: "No other here.",
     };
-    const bench = new RunBench(libraryMethod("phosphate-photometer"), { lots: [lot] }).play(0.8);
+    const bench = new RunPlayer(libraryMethod("phosphate-photometer"), { lots: [lot] }).play(0.8);
     expect(first(bench).findings.find((f) => f.rule === "lot-expired")?.sentence).toContain("No other here.");
-    const nameless = new RunBench(libraryMethod("phosphate-photometer"), { lots: [] });
+    const nameless = new RunPlayer(libraryMethod("phosphate-photometer"), { lots: [] });
     nameless.happen({ type: "skipped", replicate: 0, step: "fill", reason: "Filled before." }).play(0.8);
     expect(
       first(nameless)
@@ -305,7 +305,7 @@ describe("house rules of analyses", () => {
 });
 
 describe("the fold of a run", () => {
-  const played = (id: string) => new RunBench(libraryMethod(id)).play(sizes[id] ?? 8).events;
+  const played = (id: string) => new RunPlayer(libraryMethod(id)).play(sizes[id] ?? 8).events;
 
   it("gives the same state for any order of arrival and any duplication", () => {
     fc.assert(

@@ -58,7 +58,7 @@ export function searchExactly(
 
   const go = (): void => {
     if (left <= 0) return;
-    left = --left % 64 === 0 && stop() ? 0 : left;
+    left = --left % 16 === 0 && stop() ? 0 : left;
     if (done.every((count, j) => count === ops[j]?.length)) {
       const timed = timeSequence(problem, sequence, person, align);
       if (timed && (!best || cheaper(timed.cost, best.cost))) {

@@ -93,6 +93,19 @@ describe("the demo's twelve weeks", () => {
     expect(today).toEqual([{ basis: "display" }]);
   });
 
+  it("tell of nitrate that steps up below the South reed bed", async () => {
+    const rows: { name: string; taken_at: string; low: number }[] = await db("readings")
+      .join("sites", "sites.id", "readings.site_id")
+      .where({ parameter: "nitrate" })
+      .orderBy("taken_at")
+      .select("sites.name", "taken_at", "low");
+    const last = (name: RegExp) => rows.filter((r) => name.test(r.name)).at(-1)?.low ?? 0;
+    const first = (name: RegExp) => rows.find((r) => name.test(r.name))?.low ?? 0;
+    expect(last(/Settling/)).toBeLessThan(2);
+    expect(last(/Bathing/)).toBeGreaterThanOrEqual(2);
+    expect(first(/Bathing/)).toBeLessThan(2);
+  });
+
   it("are journaled without a gap", async () => {
     expect(await verifyJournal(db)).toBeNull();
   });

@@ -17,6 +17,7 @@ import { type Instrument, switchedOn } from "../../core/simulation/instrument";
 import { type Medium, mediumOf } from "../../core/simulation/medium";
 import { gaussian, seededRandom } from "../../core/simulation/random";
 import { certifiedTable } from "../../core/solution/certificates";
+import { runMethod } from "./analyses";
 import {
   type Hands,
   type Pour,
@@ -80,6 +81,7 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
     const drifts: boolean = !drifted && day >= driftDay;
     drifted ||= drifts;
     await testingDay(demo, day, drifts);
+    if (date.day() === 3) await nutrientRound(demo, day);
     if (day >= -7 && date.day() === 3) await badDay(demo, day);
   }
   await thisMorning(demo, dayjs(now));
@@ -255,6 +257,34 @@ async function testingDay(demo: Demo, day: number, drifts: boolean): Promise<voi
   clock = await pondRound(demo, day, clock.add(5, "minute"), by, drifts);
   clock = await phReadings(demo, day, clock.add(10, "minute"), by);
   await calibrateByDisplay(demo, meterOf(demo, "P-1"), clock.add(15, "minute"), by);
+}
+
+/** The day from which more nitrate comes out of the South reed bed than goes in. */
+const nitrateStepDay = -37;
+
+/** Once a week nitrate is looked at along the water, with phosphate and oxygen of the bathing pond. */
+async function nutrientRound(demo: Demo, day: number): Promise<void> {
+  const by = must(demo.people[1]).id;
+  const [basin, south, pond, outfall] = [1, 3, 4, 6];
+  let clock = demo.today.add(day, "day").hour(13).minute(10);
+  const run = async (method: string, index: number, size: number) => {
+    const end = await runMethod(demo, clock, {
+      method,
+      site: must(demo.sites[index]),
+      sample: sampleName(index, clock),
+      by,
+      temperature_c: 20,
+      size,
+    });
+    clock = end.add(4, "minute");
+    demo.counts.readings++;
+  };
+  for (const index of [basin, south, pond, outfall]) {
+    const stepped = day >= nitrateStepDay && index >= south;
+    await run("nitrate-tube", index, (stepped ? 3.1 : 0.7) * (1 + 0.12 * gaussian(demo.random)));
+  }
+  await run("phosphate-photometer", pond, Math.max(0.06, 0.24 + 0.05 * gaussian(demo.random)));
+  await run("oxygen-drops", pond, Math.round(8 + gaussian(demo.random)));
 }
 
 /** The bottle of buffer 10 of a day; the first one takes up carbon dioxide from week to week. */

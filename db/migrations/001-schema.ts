@@ -15,6 +15,7 @@ export async function up(db: Knex): Promise<void> {
     t.string("water").notNullable();
     t.integer("position").notNullable();
     t.text("expected").notNullable();
+    t.text("limit_sets").notNullable();
     t.float("altitude_m");
     t.string("created_at").notNullable();
   });

@@ -18,7 +18,7 @@ const obvious = /^(Done|Mixed|Zero is set|Disposed of)/;
 async function waitOut(page: Page): Promise<void> {
   const timer = page.getByRole("timer");
   if ((await timer.count()) === 0) return;
-  const text = (await timer.textContent()).trim();
+  const text = ((await timer.textContent()) ?? "").trim();
   if (text.startsWith("+")) return;
   const [minutes = 0, seconds = 0] = text.split(":").map(Number);
   await page.clock.fastForward((minutes * 60 + seconds) * 1000);

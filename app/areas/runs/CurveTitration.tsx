@@ -5,7 +5,7 @@ import { formatNumber } from "../../../core/quantity/format";
 import { nextPoint, simulatedWater } from "../../../core/simulation/acidTitration";
 import { NumberEntry, singleValue } from "../../shared/NumberEntry";
 import { CurveChart } from "./CurveChart";
-import type { ReadProps } from "./ReadCard";
+import type { ReadProps } from "./readProps";
 
 /** A titration followed by a pH meter: typed point by point, or by the simulated burette; three end points side by side. */
 export default function CurveTitration({ state, replicate, keep, add, seed }: ReadProps) {

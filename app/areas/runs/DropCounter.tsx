@@ -2,7 +2,7 @@ import { useCallback, useState } from "react";
 import { slowDown } from "../../../core/analysis/timing";
 import { formatNumber } from "../../../core/quantity/format";
 import { useKey } from "../../shared/keys";
-import type { ReadProps } from "./ReadCard";
+import type { ReadProps } from "./readProps";
 import { Overshot } from "./ScaleTitration";
 
 /** Counts drops by the space bar, a tap or a click; what the first replicate needed stays unseen until this one ends. */

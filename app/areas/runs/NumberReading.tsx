@@ -3,7 +3,7 @@ import { useState } from "react";
 import { readEntry } from "../../../core/quantity/entry";
 import { photometerReading, simulatedContent } from "../../../core/simulation/photometer";
 import { NumberEntry, singleValue } from "../../shared/NumberEntry";
-import type { ReadProps } from "./ReadCard";
+import type { ReadProps } from "./readProps";
 
 /** A number from a display: typed, or from the simulated photometer; over and under its range as it says so. */
 export function NumberReading({ state, replicate, closed, keep, seed }: ReadProps) {

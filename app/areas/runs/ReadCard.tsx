@@ -1,27 +1,12 @@
 import { lazy, useState } from "react";
-import type { MethodStep } from "../../../core/analysis/method";
-import type { Raw } from "../../../core/analysis/raw";
-import type { RunEvent, RunState } from "../../../core/analysis/run";
-import type { NewEvent } from "../../shared/bench/useBench";
 import { InBrowser } from "../../shared/charts/InBrowser";
 import { ColourScale } from "./ColourScale";
 import { DropCounter } from "./DropCounter";
 import { NumberReading, VisualReading } from "./NumberReading";
+import type { ReadProps } from "./readProps";
 import { ScaleTitration } from "./ScaleTitration";
 
 const CurveTitration = lazy(() => import("./CurveTitration"));
-
-export interface ReadProps {
-  state: RunState;
-  replicate: number;
-  step: MethodStep;
-  /** The window has not opened yet: it is shown what will be read, and nothing can be kept. */
-  closed: boolean;
-  keep(raw: Raw): void;
-  add(event: NewEvent<RunEvent>): void;
-  /** What the simulated instruments of this run are seeded with. */
-  seed: string;
-}
 
 /** Where the reading of a technique is taken. */
 export function ReadCard(props: ReadProps) {

@@ -1,7 +1,7 @@
 import { Link, useSearchParams } from "react-router";
 import type { RunState } from "../../../core/analysis/run";
 import { worstFirst } from "../../../core/quality/finding";
-import { meaningsOf } from "../../../core/quality/limitSets";
+import { type LimitSet, limitSets, meaningsOf } from "../../../core/quality/limitSets";
 import { formatSignificant } from "../../../core/quantity/format";
 import { scaleFound, showFound } from "../../../core/quantity/found";
 import { siblingSpecies, speciesFactor } from "../../../core/quantity/species";
@@ -58,6 +58,7 @@ export function RunReport({ loaded, state }: { loaded: LoadedRun; state: RunStat
             several={finished.length > 1}
             chosen={r.id === chosen.id}
             rules={rules}
+            sets={limitSets.filter((s) => loaded.limit_sets.includes(s.id))}
           />
         ))}
         {state.notes.map((n) => (
@@ -100,11 +101,13 @@ function Result({
   several,
   chosen,
   rules,
+  sets,
 }: {
   reading: AnalysisReading;
   several: boolean;
   chosen: boolean;
   rules: LoadedRun["rules"];
+  sets: readonly LimitSet[];
 }) {
   const { evidence } = reading;
   const { reported, result } = evidence;
@@ -117,7 +120,7 @@ function Result({
         ]
       : [];
   });
-  const meanings = reported ? meaningsOf(result.parameter, result.species, reported) : [];
+  const meanings = reported ? meaningsOf(result.parameter, result.species, reported, sets) : [];
   return (
     <section className="sheet measurand-sheet" aria-label={reading.analyte}>
       <h2>

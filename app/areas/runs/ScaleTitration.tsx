@@ -7,7 +7,7 @@ import { readEntry } from "../../../core/quantity/entry";
 import { formatNumber } from "../../../core/quantity/format";
 import type { NewEvent } from "../../shared/bench/useBench";
 import { NumberEntry, singleValue } from "../../shared/NumberEntry";
-import type { ReadProps } from "./ReadCard";
+import type { ReadProps } from "./readProps";
 
 type Wanted = "start" | "end" | "refill-before" | "refill-after";
 

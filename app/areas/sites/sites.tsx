@@ -1,8 +1,10 @@
+import { Checkbox } from "antd";
 import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
+import { limitSets } from "../../../core/quality/limitSets";
 import { dbContext, personContext } from "../../server/contexts.server";
 import { fieldErrors } from "../../server/forms.server";
 import { siteFromForm } from "../../server/siteForm.server";
-import { addSite, listSites } from "../../server/sites.server";
+import { addSite, chooseLimitSets, listSites } from "../../server/sites.server";
 import { SiteFields } from "../../shared/SiteFields";
 import type { Route } from "./+types/sites";
 
@@ -14,6 +16,13 @@ export const loader = async ({ context }: Route.LoaderArgs) => ({
 
 export async function action({ request, context }: Route.ActionArgs) {
   const form = await request.formData();
+  const chosenFor = form.get("limits-of");
+  if (typeof chosenFor === "string") {
+    const by = context.get(personContext).id;
+    const ids = form.getAll("set").map(String);
+    await chooseLimitSets(context.get(dbContext), chosenFor, ids, by, new Date().toISOString());
+    return data({ errors: {} as Record<string, string>, added: "" });
+  }
   const parsed = siteFromForm(form);
   if (!parsed.success) return data({ errors: fieldErrors(parsed.error), added: "" }, { status: 422 });
   const site = await addSite(
@@ -57,6 +66,29 @@ export default function Sites() {
                   : ""}
               </small>
             </div>
+            <details className="limit-choice">
+              <summary>Limits: {site.limit_sets.length || "none"}</summary>
+              <Form method="post" key={site.limit_sets.join()}>
+                <input type="hidden" name="limits-of" value={site.id} />
+                {limitSets.map((set) => (
+                  <Checkbox
+                    key={set.id}
+                    name="set"
+                    value={set.id}
+                    defaultChecked={site.limit_sets.includes(set.id)}
+                  >
+                    {set.name}{" "}
+                    <span className="quiet small">
+                      {set.authority}
+                      {set.from_memory ? ", from memory" : ""}
+                    </span>
+                  </Checkbox>
+                ))}
+                <button type="submit" className="calm strong" disabled={busy}>
+                  Keep
+                </button>
+              </Form>
+            </details>
             <Link className="calm go" to={`/ledger?site=${site.id}`}>
               Readings
             </Link>

@@ -21,6 +21,7 @@ export const libraryMethod = (id: string): Method => {
   return method;
 };
 
+/** When a run begins that says nothing else. */
 const start = Date.parse("2026-04-12T08:00:00.000Z");
 const alphabet = "0123456789ABCDEFGHJKMNPQRSTVWXYZ";
 /** A valid id that sorts by its number. */
@@ -36,12 +37,16 @@ export const testId = (n: number): string => {
 type WithoutBase<E> = E extends RunEvent ? Omit<E, "id" | "at" | "by"> : never;
 export type Happening = WithoutBase<RunEvent>;
 
-/** A bench with a clock of its own, on which a run is played event by event. */
-export class RunBench {
+/**
+ * A patient technician with a clock of their own, who plays a run event by event: what tests record, and what the demo's
+ * weeks are made of.
+ */
+export class RunPlayer {
   events: RunEvent[] = [];
-  clock = start;
+  clock: number;
 
-  constructor(method: Method, more: Partial<RunStarted> = {}) {
+  constructor(method: Method, more: Partial<RunStarted> = {}, begin = start) {
+    this.clock = begin;
     this.happen({
       type: "started",
       method,

@@ -1,0 +1,17 @@
+import type { MethodStep } from "../../../core/analysis/method";
+import type { Raw } from "../../../core/analysis/raw";
+import type { RunEvent, RunState } from "../../../core/analysis/run";
+import type { NewEvent } from "../../shared/bench/useBench";
+
+/** What every way of reading is given. */
+export interface ReadProps {
+  state: RunState;
+  replicate: number;
+  step: MethodStep;
+  /** The window has not opened yet: it is shown what will be read, and nothing can be kept. */
+  closed: boolean;
+  keep(raw: Raw): void;
+  add(event: NewEvent<RunEvent>): void;
+  /** What the simulated instruments of this run are seeded with. */
+  seed: string;
+}
