@@ -61,10 +61,65 @@ async function threeQuantities(page: Page): Promise<void> {
   await shoot(page, "closing-check");
 }
 
+/** Starts a run and does its obvious steps, waits kept by the browser's clock, until something is to be read. */
+async function runTo(page: Page, method: string, lots: readonly string[], steps: number): Promise<void> {
+  await page.goto(`/runs/new/${method}`);
+  for (const lot of lots) await page.getByLabel(lot, { exact: true }).fill("N-2207");
+  await page.getByRole("button", { name: /^Start/ }).click();
+  for (let i = 0; i < steps; i++) {
+    const button = page.getByRole("button", { name: /^(Done|Mixed|Zero is set)/ });
+    await button.waitFor();
+    if (await button.isDisabled()) await page.clock.fastForward(121_000);
+    await page.keyboard.press("Space");
+    await page.waitForTimeout(400);
+  }
+}
+
+/** A strip with its clocks, drops being counted, a judged run, and a plan. */
+async function analyses(): Promise<void> {
+  const page = await open();
+  await page.clock.install();
+  await chooseNoor(page);
+  await runTo(page, "nitrite-nitrate-strip", ["Nitrite and nitrate strips"], 2);
+  await page.clock.fastForward(28_000);
+  await page.keyboard.press("2");
+  await page.clock.fastForward(19_000);
+  await shoot(page, "strip");
+  await page.clock.fastForward(13_000);
+  await page.keyboard.press("b");
+  await page.keyboard.press("4");
+  for (const name of [/^Disposed of/, /^Judge this run/]) {
+    await page.getByRole("button", { name }).waitFor();
+    await page.keyboard.press("Space");
+  }
+  await page.getByRole("complementary", { name: "What this result rests on" }).waitFor();
+  await page.getByRole("link", { name: "see its evidence" }).click();
+  await shoot(page, "run");
+  await runTo(page, "oxygen-drops", [], 8);
+  for (let i = 0; i < 7; i++) await page.keyboard.press("Space");
+  await shoot(page, "drops");
+  await page.goto("/runs/plan");
+  for (const name of [
+    "Phosphate, squeeze tube",
+    "Nitrate, squeeze tube",
+    "Nitrite and nitrate strip",
+    "Ammonia, salicylate",
+    "Phosphate, photometer",
+  ]) {
+    await page.getByLabel("Add a method").fill(name);
+    await page.keyboard.press("Enter");
+  }
+  await page.locator(".lane").nth(6).waitFor();
+  await page.locator(".lanes").scrollIntoViewIfNeeded();
+  await page.evaluate(() => document.querySelector(".stage > main")?.scrollTo(0, 1e6));
+  await shoot(page, "plan");
+}
+
 try {
   const page = await open();
   await chooseNoor(page);
   await shoot(page, "day");
+  await analyses();
   await begin(page, "Calibrate P-4");
   await calibrate(page, bySpace);
   await shoot(page, "swapped-buffers");

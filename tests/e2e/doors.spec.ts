@@ -81,6 +81,11 @@ for (const scheme of ["light", "dark"] as const) {
       "/solutions/ph-calibration",
       "/rules",
       "/people",
+      "/runs",
+      "/runs/plan",
+      "/runs/new/oxygen-burette",
+      "/methods/nitrite-nitrate-strip",
+      "/methods/oxygen-drops/edit",
     ];
     for (const path of paths) {
       await page.goto(path);
@@ -117,6 +122,10 @@ test("every page answers and writes no error to the browser's console", async ({
     "/ledger",
     "/sites",
     "/solutions/ph-buffer",
+    "/runs",
+    "/runs/plan",
+    "/runs/new/alkalinity-curve",
+    "/methods/oxygen-drops/edit",
     "/rules",
     ...more,
   ]) {

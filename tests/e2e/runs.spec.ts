@@ -1,3 +1,4 @@
+import AxeBuilder from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
 import { expect, test } from "./server";
 import { chooseNoor } from "./steps";
@@ -88,6 +89,8 @@ test("a two-pad strip: one tap starts both clocks, and a reload in between chang
   await page.keyboard.press("Space");
   await expect(page.getByRole("timer")).toHaveText(/^0:(30|29|28)$/);
   await expect(page.getByRole("navigation", { name: "The day" })).toContainText("Compare the nitrate pad");
+  const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa"]).analyze();
+  expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(" | ")}`)).toEqual([]);
   await page.clock.fastForward(28_000);
   await page.keyboard.press("2");
   await expect(page.getByRole("list", { name: "Read so far" })).toContainText("Nitrite 0.15");

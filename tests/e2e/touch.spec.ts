@@ -27,7 +27,19 @@ test("nothing is wider than the phone, and what is pressed at the bench is large
   page,
 }) => {
   await chooseNoor(page, "touch");
-  for (const path of ["/", "/meters", "/stock", "/ledger", "/sites", "/solutions/ph-calibration", "/rules"]) {
+  for (const path of [
+    "/",
+    "/meters",
+    "/stock",
+    "/ledger",
+    "/sites",
+    "/solutions/ph-calibration",
+    "/rules",
+    "/runs",
+    "/runs/plan",
+    "/runs/new/oxygen-burette",
+    "/methods/oxygen-drops/edit",
+  ]) {
     await page.goto(path);
     const overflow = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
     expect(overflow, path).toBeLessThanOrEqual(0);

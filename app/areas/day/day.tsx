@@ -75,7 +75,9 @@ function WaterValue({ reading, site }: { reading: ReadingRow; site: string }) {
       className="value plainlink"
       aria-label={`Evidence of ${reading.analyte}, ${site}`}
     >
-      <VerdictMark verdict={reading.verdict} size={14} /> {showResult(reading)} <small>{reading.unit}</small>
+      <VerdictMark verdict={reading.verdict} size={14} />{" "}
+      {reading.source === "analysis" && <small>{reading.analyte} </small>}
+      {showResult(reading)} <small>{reading.unit}</small>
     </Link>
   );
 }

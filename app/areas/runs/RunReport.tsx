@@ -139,7 +139,10 @@ function Result({
       <div className="resultline">
         <div className="figure">
           <b className="lead">
-            {showResult(reading)} <small>{reading.unit}</small>
+            {showResult(reading).replace(/ \(.*/, "")}{" "}
+            <small>
+              {/ \(.*/.exec(showResult(reading))?.[0]} {reading.unit}
+            </small>
           </b>
           <span>
             {reported === null
