@@ -1,7 +1,9 @@
 import type { Knex } from "knex";
+import { techniqueWords } from "../../core/analysis/method";
 import { calculators } from "../../core/calculators/registry";
 import { listLots } from "./lots.server";
 import { listMeters } from "./meters.server";
+import { listMethods } from "./methods.server";
 import { listSites } from "./sites.server";
 
 export interface Place {
@@ -12,7 +14,12 @@ export interface Place {
 
 /** Every place the jump box can go to. */
 export async function jumpPlaces(db: Knex): Promise<Place[]> {
-  const [meters, lots, sites] = await Promise.all([listMeters(db), listLots(db), listSites(db)]);
+  const [meters, lots, sites, methods] = await Promise.all([
+    listMeters(db),
+    listLots(db),
+    listSites(db),
+    listMethods(db),
+  ]);
   return [
     ...meters.flatMap((m) => [
       { label: `Calibrate ${m.code}`, detail: m.name, href: `/meters/${m.id}/calibrate` },
@@ -22,6 +29,14 @@ export async function jumpPlaces(db: Knex): Promise<Place[]> {
     ]),
     ...sites.map((s) => ({ label: s.name, detail: "readings in the ledger", href: `/ledger?site=${s.id}` })),
     ...lots.map(({ id, lot }) => ({ label: `Lot ${lot.code}`, detail: lot.name, href: `/stock/${id}` })),
+    ...methods
+      .filter(({ method }) => method.measure.technique !== "meter")
+      .map(({ method }) => ({
+        label: `Run ${method.name}`,
+        detail: techniqueWords[method.measure.technique],
+        href: `/runs/new/${method.id}`,
+      })),
+    { label: "Plan several tests", detail: "for one or two people", href: "/runs/plan" },
     { label: "House rules", detail: "limits and choices", href: "/rules" },
     ...calculators.map((c) => ({ label: c.title, detail: "calculator", href: `/solutions/${c.id}` })),
   ];

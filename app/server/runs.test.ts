@@ -3,16 +3,19 @@ import { beforeEach, describe, expect, it } from "vitest";
 import { type RunEvent, runFolding } from "../../core/analysis/run";
 import { replay } from "../../core/bench/event";
 import { defaultHouseRules } from "../../core/quality/houseRules";
+import { limitSets } from "../../core/quality/limitSets";
 import { libraryMethod, RunPlayer } from "../../core/simulation/runPlayer";
 import { postEvents, runEvents } from "./bench.server";
 import { exportedReading } from "./exports.server";
 import { verifyJournal } from "./journal.server";
+import { jumpPlaces } from "./jump.server";
 import { findMethod, listMethods, saveMethod } from "./methods.server";
 import { openRuns } from "./openRuns.server";
 import { analysisReadingsOfWork, findReading, knownParameters } from "./readings.server";
 import { confirmRejudging, runRejudging } from "./rejudge.server";
 import { changeRules } from "./rules.server";
-import { lastLots, startRun } from "./runs.server";
+import { lastLots, loadRun, startRun } from "./runs.server";
+import { chooseLimitSets, findSite } from "./sites.server";
 import { benchForEachTest } from "./testing/benchForEachTest";
 
 const hands = benchForEachTest();
@@ -198,6 +201,27 @@ describe("duplicates of oxygen, through the door that the bench uses", () => {
       expect(only?.value).toBeNull();
       expect(only?.findings.find((f) => f.rule === "duplicates")?.action).toContain("Collect new samples");
     } else expect(only?.value).toBeCloseTo(expected.value, 9);
+  });
+});
+
+describe("the limits of a site", () => {
+  it("are every set until somebody chooses, and only sets that exist", async () => {
+    const { db, person, site } = hands.bench;
+    expect((await findSite(db, site.id))?.limit_sets).toEqual(limitSets.map((s) => s.id));
+    expect(await chooseLimitSets(db, site.id, ["fish-water", "alchemy"], person.id, at)).toBe(true);
+    expect((await findSite(db, site.id))?.limit_sets).toEqual(["fish-water"]);
+    expect(await chooseLimitSets(db, "nowhere", [], person.id, at)).toBe(false);
+    await start("oxygen-drops");
+    expect((await loadRun(db, work, person)).limit_sets).toEqual(["fish-water"]);
+  });
+});
+
+describe("the jump box", () => {
+  it("finds every method that is run, and the planner", async () => {
+    const labels = (await jumpPlaces(hands.bench.db)).map((p) => p.label);
+    expect(labels).toContain("Run Dissolved oxygen, drop count");
+    expect(labels).toContain("Plan several tests");
+    expect(labels).not.toContain("Run pH, meter");
   });
 });
 
