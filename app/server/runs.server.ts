@@ -17,6 +17,8 @@ export interface RunChoices {
   lots: RunLot[];
   strength: number | null;
   blank_ml: number | null;
+  /** The lot's own table of a capillary strip. */
+  table?: { division: number; value: number }[] | null;
 }
 
 /** Opens a run of a method with the lots of the day; the method is kept as it is now. */
@@ -36,7 +38,7 @@ export async function startRun(
     method,
     site: { id: site.id, name: site.name },
     ...choices,
-    table: null,
+    table: choices.table ?? null,
     expected: await lastValue(db, site.id, method.result.parameter),
     duplicates: runDuplicateRule(method, rules),
     disagree: rules.analysis.disagree,

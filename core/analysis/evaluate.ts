@@ -6,6 +6,7 @@ import { type ColourStep, type Method, type MethodResult, resultsOf } from "./me
 import type { Raw } from "./raw";
 import {
   alkalinityByTitration,
+  alkalinityParts,
   chlorideByTitration,
   effectiveSample,
   hardnessByTitration,
@@ -15,6 +16,8 @@ import {
 /** Readings of a burette or syringe: where it began, each refill, where it ended. */
 export interface Volumes {
   start: number | null;
+  /** The scale at a first end point on the way, as at pH 8.3. */
+  first?: number | null;
   refills: readonly { before: number; after: number }[];
   end: number | null;
 }
@@ -58,6 +61,10 @@ export function volumeUsed({ start, refills, end }: Volumes): Result<number> {
   }
   return ok(used);
 }
+
+/** What had been given at the first end point; null where there was none. Before any refill, as titrations go. */
+const volumeAtFirst = ({ start, first }: Volumes): number | null =>
+  start === null || first == null ? null : first - start;
 
 /** A colour as what its scale says. Check value: between 0.2 and 0.5 is that interval; below the lowest is "less than". */
 export function colourFound(
@@ -199,11 +206,19 @@ function undiluted(
           ]);
         }
         case "alkalinity": {
-          const value = alkalinityByTitration(used.value - blank, strength, measure.sample_ml);
-          return number(value, [
-            "mg/L CaCO3 = (A − blank) · N · 50 000 / Vs",
-            `(${v} − ${b}) · ${s} · 50 000 / ${n(measure.sample_ml)} = ${n(value)} mg/L CaCO3`,
-          ]);
+          const alkalinity = (ml: number) => alkalinityByTitration(ml - blank, strength, measure.sample_ml);
+          const line = (ml: number) =>
+            `(${formatNumber(ml, 2)} − ${b}) · ${s} · 50 000 / ${n(measure.sample_ml)} = ${n(alkalinity(ml))} mg/L CaCO3`;
+          const working = ["mg/L CaCO3 = (A − blank) · N · 50 000 / Vs", `T = ${line(used.value)}`];
+          const first = volumeAtFirst(gathered.volumes);
+          if (first !== null) {
+            const parts = alkalinityParts(alkalinity(first), alkalinity(used.value));
+            working.push(
+              `P = ${line(first)}`,
+              `hydroxide ${n(parts.hydroxide)}, carbonate ${n(parts.carbonate)}, bicarbonate ${n(parts.bicarbonate)} mg/L CaCO3`,
+            );
+          }
+          return number(alkalinity(used.value), working);
         }
         case "hardness": {
           const value = hardnessByTitration(used.value, blank, strength, measure.sample_ml);

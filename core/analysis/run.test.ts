@@ -199,6 +199,22 @@ describe("a titration", () => {
     expect(refusedBy(bench)).toEqual(["backwards", "not-read"]);
   });
 
+  it("of alkalinity with a first end point says what the alkalinity is made of", () => {
+    const bench = new RunPlayer(libraryMethod("alkalinity-burette"));
+    bench.until("read");
+    bench.happen({ type: "scale-start", replicate: 0, value: 0 });
+    bench.happen({ type: "scale-first", replicate: 0, value: 2 });
+    bench.happen({ type: "scale-first", replicate: 0, value: 3 });
+    bench.happen({ type: "scale-end", replicate: 0, value: 1 });
+    expect(refusedBy(bench)).toEqual(["already-done", "backwards"]);
+    bench.happen({ type: "scale-end", replicate: 0, value: 10 });
+    bench.happen({ type: "read", replicate: 0, step: "titrate", raw: { kind: "titrated" } });
+    // P 20 and T 100 mg/L: carbonate 40, bicarbonate 60 (Standard Methods 2320, table 2320:II).
+    expect(evidenceOfRun("r", bench.state)[0]?.replicates[0]?.working.at(-1)).toBe(
+      "hydroxide 0, carbonate 40.00, bicarbonate 60.00 mg/L CaCO3",
+    );
+  });
+
   it("counts two hundred drops, one by one, and takes back what was too much", () => {
     const bench = new RunPlayer(libraryMethod("oxygen-drops"));
     bench.until("read");

@@ -65,6 +65,7 @@ export const runEventSchema = z.discriminatedUnion("type", [
   replicateEvent.extend({ type: z.literal("drop") }),
   replicateEvent.extend({ type: z.literal("drop-undone") }),
   replicateEvent.extend({ type: z.literal("scale-start"), value: scale }),
+  replicateEvent.extend({ type: z.literal("scale-first"), value: scale }),
   replicateEvent.extend({ type: z.literal("refill"), before: scale, after: scale }),
   replicateEvent.extend({ type: z.literal("scale-end"), value: scale }),
   replicateEvent.extend({ type: z.literal("point"), ml: scale, ph: z.number().min(0).max(14) }),
@@ -280,6 +281,7 @@ function changeReplicate(state: RunState, own: Replicate, event: ReplicateEvent)
         return err("nothing-to-undo", "No drop is counted yet.");
       return ok({ ...own, drops: own.drops + (event.type === "drop" ? 1 : -1) });
     case "scale-start":
+    case "scale-first":
     case "refill":
     case "scale-end":
       if (!titrating || (technique !== "burette" && technique !== "syringe")) {
@@ -344,7 +346,7 @@ function readStep(
 
 function changeVolumes(
   own: Replicate,
-  event: Extract<RunEvent, { type: "scale-start" | "refill" | "scale-end" }>,
+  event: Extract<RunEvent, { type: "scale-start" | "scale-first" | "refill" | "scale-end" }>,
 ): Result<Replicate> {
   const { volumes } = own;
   const reached = volumes.refills.at(-1)?.after ?? volumes.start;
@@ -356,14 +358,22 @@ function changeVolumes(
   if (reached === null) return err("not-read", "Read the scale before you begin.");
   if (volumes.end !== null) return err("already-done", "The end is read already.");
   const value = event.type === "refill" ? event.before : event.value;
-  if (value < reached)
+  if (event.type === "scale-first" && volumes.first != null) {
+    return err("already-done", "The first end point is read already.");
+  }
+  if (event.type === "scale-first" && volumes.refills.length > 0) {
+    return err("not-its-turn", "The first end point comes before a refill: start this titration again.");
+  }
+  if (value < Math.max(reached, volumes.refills.length ? 0 : (volumes.first ?? 0)))
     return err("backwards", `The scale stood at ${reached} before: it cannot be less now.`);
   return ok({
     ...own,
     volumes:
-      event.type === "refill"
-        ? { ...volumes, refills: [...volumes.refills, { before: event.before, after: event.after }] }
-        : { ...volumes, end: event.value },
+      event.type === "scale-first"
+        ? { ...volumes, first: event.value }
+        : event.type === "refill"
+          ? { ...volumes, refills: [...volumes.refills, { before: event.before, after: event.after }] }
+          : { ...volumes, end: event.value },
   });
 }
 
@@ -376,6 +386,7 @@ export const runFolding: Folding<RunState, RunEvent> = {
       "skipped",
       "read",
       "scale-start",
+      "scale-first",
       "refill",
       "scale-end",
       "point",

@@ -282,3 +282,61 @@ test("a shipped method is copied, changed, and run as one's own", async ({ page 
   await page.getByRole("link", { name: "Run it" }).click();
   await expect(page.getByRole("heading", { name: "Pond drops" })).toBeVisible();
 });
+
+test("a capillary strip by the table of its own lot", async ({ page }) => {
+  await page.goto("/runs/new/chloride-capillary");
+  const table = page.getByLabel("The table on the tube of this lot");
+  await table.fill("1.0 30\n3.0 much");
+  await page.getByRole("button", { name: /^Start/ }).click();
+  await expect(page.getByRole("alert")).toContainText("Write the table as lines of division and mg/L");
+  await expect(table).toHaveValue("1.0 30\n3.0 much");
+  await table.fill("1.0 30\n3,0 90");
+  await page.getByRole("button", { name: /^Start/ }).click();
+  await toReading(page);
+  await page.getByLabel("The tip of the light column, divisions").fill("2,0");
+  await page.keyboard.press("Enter");
+  await judge(page);
+  await expect(page.getByRole("region", { name: "Chloride as Cl" })).toContainText("60");
+  await expect(page.getByRole("complementary", { name: "What this result rests on" })).toContainText(
+    "lot's table",
+  );
+});
+
+test("alkalinity with its first end point says what it is made of", async ({ page }) => {
+  await start(page, "alkalinity-burette", {
+    "Sulfuric acid 0.02 N": "A-9",
+    "Mixed indicator for pH 4.5": "M-1",
+  });
+  for (const end of ["10", "10.2"]) {
+    await toReading(page);
+    await page.getByLabel("The burette before you begin").fill("0");
+    await page.keyboard.press("Enter");
+    await page.getByRole("button", { name: "First end point, pH 8.3" }).click();
+    await page.getByLabel(/^The burette at pH 8.3/).fill("2");
+    await page.keyboard.press("Enter");
+    await page.getByLabel("The burette at the end point").fill(end);
+    await page.keyboard.press("Enter");
+  }
+  await judge(page);
+  await expect(page.getByRole("region", { name: "Alkalinity as CaCO3" })).toContainText("101");
+  await expect(page.getByRole("complementary", { name: "What this result rests on" })).toContainText(
+    "hydroxide 0, carbonate 40.00, bicarbonate 60.00 mg/L CaCO3",
+  );
+});
+
+test("a method's document is pasted, and what is wrong with it is said while it stays", async ({ page }) => {
+  await page.goto("/methods/ph-vial/edit");
+  await page.getByRole("button", { name: /^Edit the whole document/ }).click();
+  const document = page.getByLabel("The document as JSON");
+  const text = await document.inputValue();
+  await document.fill(text.slice(0, -3));
+  await page.getByRole("button", { name: "Take it over" }).click();
+  await expect(page.getByRole("alert")).toContainText("This is not JSON. What you typed is kept here.");
+  await document.fill(text.replace(/"hazards": \[[^\]]*\]/, '"hazards": []'));
+  await page.getByRole("button", { name: "Take it over" }).click();
+  await expect(page.getByRole("alert")).toContainText("Give at least one of hazards.");
+  await document.fill(text.replace("pH, indicator vial, own", "Pond vial"));
+  await page.getByRole("button", { name: "Take it over" }).click();
+  await page.getByRole("button", { name: "Keep version 1" }).click();
+  await expect(page.getByRole("heading", { name: "Pond vial" })).toBeVisible();
+});

@@ -296,6 +296,15 @@ export default function EditMethod() {
         </button>
       ) : (
         <>
+          <label className="calm strong">
+            Open a file
+            <input
+              type="file"
+              accept=".json,application/json"
+              className="hidden"
+              onChange={async (e) => setText((await e.target.files?.[0]?.text()) ?? text)}
+            />
+          </label>
           <Input.TextArea
             aria-label="The document as JSON"
             rows={18}

@@ -9,7 +9,7 @@ import type { NewEvent } from "../../shared/bench/useBench";
 import { NumberEntry, singleValue } from "../../shared/NumberEntry";
 import type { ReadProps } from "./readProps";
 
-type Wanted = "start" | "end" | "refill-before" | "refill-after";
+type Wanted = "start" | "first" | "end" | "refill-before" | "refill-after";
 
 /** Readings of a burette or a plunger: the beginning, refills that add up, the end. */
 export function ScaleTitration({
@@ -24,18 +24,24 @@ export function ScaleTitration({
   const volumes = state.replicates[replicate]?.volumes ?? { start: null, refills: [], end: null };
   const [text, setText] = useState("");
   const [refill, setRefill] = useState<{ before: number } | "before" | null>(null);
+  const [first, setFirst] = useState(false);
   const [wrong, setWrong] = useState<string | undefined>();
   const wanted: Wanted =
     volumes.start === null
       ? "start"
       : refill === null
-        ? "end"
+        ? first
+          ? "first"
+          : "end"
         : refill === "before"
           ? "refill-before"
           : "refill-after";
+  const { measure } = state.method;
+  const twoEnds = measure.technique === "burette" && measure.formula === "alkalinity";
   const reached = volumes.refills.at(-1)?.after ?? volumes.start ?? 0;
   const labels: Record<Wanted, string> = {
     start: `The ${words} before you begin`,
+    first: `The ${words} at pH 8.3, the pink just gone`,
     end: `The ${words} at the end point`,
     "refill-before": `The ${words} before the refill`,
     "refill-after": `The ${words} after the refill`,
@@ -53,7 +59,10 @@ export function ScaleTitration({
     setWrong(undefined);
     setText("");
     if (wanted === "start") add({ type: "scale-start", replicate, value });
-    else if (wanted === "refill-before") setRefill({ before: value });
+    else if (wanted === "first") {
+      add({ type: "scale-first", replicate, value });
+      setFirst(false);
+    } else if (wanted === "refill-before") setRefill({ before: value });
     else if (wanted === "refill-after" && typeof refill === "object" && refill) {
       add({ type: "refill", replicate, before: refill.before, after: value });
       setRefill(null);
@@ -93,6 +102,7 @@ export function ScaleTitration({
       />
       <ul className="read-lines m">
         {volumes.start !== null && <li>began at {formatNumber(volumes.start, 2)}</li>}
+        {volumes.first != null && <li>pH 8.3 at {formatNumber(volumes.first, 2)}</li>}
         {volumes.refills.map((r) => (
           <li key={`${r.before}-${r.after}`}>
             refilled at {formatNumber(r.before, 2)} to {formatNumber(r.after, 2)}
@@ -108,6 +118,11 @@ export function ScaleTitration({
         {wanted === "end" && (
           <button type="button" className="calm" onClick={() => setRefill("before")}>
             Refill
+          </button>
+        )}
+        {wanted === "end" && twoEnds && volumes.first == null && (
+          <button type="button" className="calm" onClick={() => setFirst(true)}>
+            First end point, pH 8.3
           </button>
         )}
         {volumes.start !== null && <Overshot replicate={replicate} add={add} unit="mL" />}

@@ -70,6 +70,33 @@ const formSchema = z.object({
   dilutes: z.string().default(""),
   strength: optionalNumber(1e-6, 1000, "The strength of the titrant"),
   blank: optionalNumber(0, 100, "The blank"),
+  table: z
+    .string()
+    .default("")
+    .transform((text, issue) => {
+      const lines = text.split(/\n/).filter((line) => line.trim() !== "");
+      if (lines.length === 0) return null;
+      const rows = lines.map((line) =>
+        line
+          .trim()
+          .replace(",", ".")
+          .split(/[\s;=]+/)
+          .map(Number),
+      );
+      const table = rows.map(([division = Number.NaN, value = Number.NaN]) => ({ division, value }));
+      const rising = table.every(
+        (row, i) =>
+          row.value >= 0 &&
+          (i === 0 ||
+            (row.division > (table[i - 1]?.division ?? 0) && row.value > (table[i - 1]?.value ?? 0))),
+      );
+      if (table.length >= 2 && rising && rows.every((r) => r.length === 2)) return table;
+      issue.addIssue({
+        code: "custom",
+        message: "Write the table as lines of division and mg/L, both rising, like 1.0 28.",
+      });
+      return z.NEVER;
+    }),
 });
 
 export async function action({ request, params, context }: Route.ActionArgs) {
@@ -104,7 +131,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const site = parsed.success ? await findSite(db, parsed.data.site) : undefined;
   if (parsed.success && !site) errors.site = "This site is gone. Choose another.";
   if (!parsed.success || !site || Object.keys(errors).length) return data({ errors }, { status: 422 });
-  const { work, event, sample, temperature, dilution, dilutes, strength, blank } = parsed.data;
+  const { work, event, sample, temperature, dilution, dilutes, strength, blank, table } = parsed.data;
   await startRun(
     db,
     { work_id: work, event_id: event, by: context.get(personContext).id, at: now },
@@ -118,6 +145,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       lots,
       strength,
       blank_ml: blank,
+      table,
     },
   );
   return redirect(`/runs/${work}`);
@@ -214,6 +242,30 @@ export default function StartRun() {
                     suffix="mL"
                     wrong={errors.blank}
                   />
+                )}
+              </div>
+            )}
+            {measure.technique === "capillary" && (
+              <div className="field">
+                <label htmlFor="run-table">The table on the tube of this lot</label>
+                <Input.TextArea
+                  id="run-table"
+                  name="table"
+                  rows={4}
+                  className="m"
+                  placeholder={measure.table
+                    .map((r) => `${r.division} ${r.value}`)
+                    .slice(0, 3)
+                    .join("\n")}
+                />
+                {errors.table ? (
+                  <p className="wrong" role="alert">
+                    {errors.table}
+                  </p>
+                ) : (
+                  <div className="hint">
+                    Division and mg/L, a line each. Empty: the method's own table is used.
+                  </div>
                 )}
               </div>
             )}

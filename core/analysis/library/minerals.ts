@@ -351,7 +351,7 @@ export const mineralMethods: MethodInput[] = [
   {
     id: "alkalinity-burette",
     version: 1,
-    name: "Alkalinity to 4.5, burette",
+    name: "Alkalinity to 4.5 (and 8.3), burette",
     result: { ...alkalinity, decimals: 0 },
     matrix: fresh,
     sample: {
@@ -366,6 +366,11 @@ export const mineralMethods: MethodInput[] = [
     ],
     steps: [
       fill(100),
+      step.act(
+        "phenolphthalein",
+        "Add 3 drops of phenolphthalein. If it turns pink, the burette is read at pH 8.3 too, where the pink goes.",
+        15,
+      ),
       step.add("indicator", "indicator", 4, "drops", "Add 4 drops of indicator: blue green.", 10),
       readBurette("the first pink grey"),
       step.dispose("Neutralised samples go where local rules allow."),
