@@ -2,7 +2,9 @@ import type { Knex } from "knex";
 import type { Method } from "../../core/analysis/method";
 import type { RunLot, RunStarted } from "../../core/analysis/run";
 import { runDuplicateRule } from "../../core/analysis/runEvidence";
+import type { LimitSet } from "../../core/quality/limitSets";
 import { findWork, runEvents, startWork } from "./bench.server";
+import { listLimitSets } from "./limitSets.server";
 import type { Person } from "./people.server";
 import { analysisReadingsOfWork, judgementsOfWork } from "./readings.server";
 import { rulesInForce, rulesOfVersion } from "./rules.server";
@@ -94,10 +96,16 @@ export async function loadRun(db: Knex, workId: string, person: Person) {
     events: await runEvents(db, work.id),
     finished: await analysisReadingsOfWork(db, work.id),
     judgements: await judgementsOfWork(db, work.id),
-    limit_sets: (work.site_id && (await findSite(db, work.site_id))?.limit_sets) || [],
+    limit_sets: await limitSetsOf(db, work.site_id),
     person,
     now: Date.now(),
   };
+}
+
+/** The sets of limits by which results of a site are read. */
+async function limitSetsOf(db: Knex, siteId: string | null): Promise<LimitSet[]> {
+  const chosen = siteId && (await findSite(db, siteId))?.limit_sets;
+  return chosen ? (await listLimitSets(db)).filter((s) => chosen.includes(s.id)) : [];
 }
 
 export type LoadedRun = Awaited<ReturnType<typeof loadRun>>;

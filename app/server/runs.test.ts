@@ -3,12 +3,13 @@ import { beforeEach, describe, expect, it } from "vitest";
 import { type RunEvent, runFolding } from "../../core/analysis/run";
 import { replay } from "../../core/bench/event";
 import { defaultHouseRules } from "../../core/quality/houseRules";
-import { limitSets } from "../../core/quality/limitSets";
+import { limitSets, meaningsOf } from "../../core/quality/limitSets";
 import { libraryMethod, RunPlayer } from "../../core/simulation/runPlayer";
 import { postEvents, runEvents } from "./bench.server";
 import { exportedReading } from "./exports.server";
 import { verifyJournal } from "./journal.server";
 import { jumpPlaces } from "./jump.server";
+import { addLimitSet } from "./limitSets.server";
 import { findMethod, listMethods, saveMethod } from "./methods.server";
 import { openRuns } from "./openRuns.server";
 import { analysisReadingsOfWork, findReading, knownParameters } from "./readings.server";
@@ -212,7 +213,29 @@ describe("the limits of a site", () => {
     expect((await findSite(db, site.id))?.limit_sets).toEqual(["fish-water"]);
     expect(await chooseLimitSets(db, "nowhere", [], person.id, at)).toBe(false);
     await start("oxygen-drops");
-    expect((await loadRun(db, work, person)).limit_sets).toEqual(["fish-water"]);
+    expect((await loadRun(db, work, person)).limit_sets.map((s) => s.id)).toEqual(["fish-water"]);
+  });
+
+  it("may be the organisation's own, refused in words when it is no set", async () => {
+    const { db, person, site } = hands.bench;
+    const own = {
+      id: "pond-trust",
+      name: "Bathing",
+      authority: "our own trust",
+      from_memory: false,
+      limits: [{ parameter: "oxygen", species: "O2", unit: "mg/L", low: 7, high: null, kind: "limit" }],
+    };
+    const add = (document: unknown) => addLimitSet(db, JSON.stringify(document), person.id, at);
+    expect(await addLimitSet(db, "{", person.id, at)).toEqual({
+      message: "This is not JSON. What you typed is kept here.",
+    });
+    expect(await add({ ...own, limits: [] })).toEqual({ message: "limits: A set has at least one limit." });
+    expect(await add(own)).toMatchObject({ added: { id: "pond-trust" } });
+    expect(await add(own)).toEqual({ message: "There is a set with the id pond-trust already." });
+    await chooseLimitSets(db, site.id, ["pond-trust"], person.id, at);
+    await start("oxygen-drops");
+    const [set] = (await loadRun(db, work, person)).limit_sets;
+    expect(set && meaningsOf("oxygen", "O2", { kind: "value", value: 6 }, [set])[0]?.kept).toBe(false);
   });
 });
 

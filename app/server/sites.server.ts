@@ -5,6 +5,7 @@ import { type ExpectedRange, expectedRangeSchema } from "../../core/calibration/
 import { limitSets } from "../../core/quality/limitSets";
 import { type Measurand, measurands } from "../../core/quantity/measurand";
 import { writeJournal } from "./journal.server";
+import { listLimitSets } from "./limitSets.server";
 
 const expectedSchema = z.partialRecord(z.enum(measurands), expectedRangeSchema);
 const limitSetIds = z.array(z.string());
@@ -126,7 +127,7 @@ export function chooseLimitSets(
   return db.transaction(async (trx) => {
     const site = await findSite(trx, siteId);
     if (!site) return false;
-    const chosen = limitSets.map((s) => s.id).filter((id) => ids.includes(id));
+    const chosen = (await listLimitSets(trx)).map((s) => s.id).filter((id) => ids.includes(id));
     await trx("sites")
       .where({ id: siteId })
       .update({ limit_sets: JSON.stringify(chosen) });

@@ -80,6 +80,12 @@ export async function up(db: Knex): Promise<void> {
     t.text("reason").notNullable();
     t.string("person_id");
   });
+  await db.schema.createTable("limit_sets", (t) => {
+    t.string("id").primary();
+    t.text("document").notNullable();
+    t.string("at").notNullable();
+    t.string("person_id").notNullable().references("people.id");
+  });
   await db.schema.createTable("bench_work", (t) => {
     t.string("id").primary();
     t.string("kind").notNullable();
@@ -269,6 +275,7 @@ export async function down(db: Knex): Promise<void> {
     "pours",
     "bench_events",
     "bench_work",
+    "limit_sets",
     "methods",
     "house_rules",
     "lot_versions",

@@ -131,3 +131,22 @@ test("the colours chosen stay, and the person can change", async ({ page }) => {
   await page.getByRole("button", { name: /Maren/ }).click();
   await expect(page.getByText("Maren at the bench")).toBeVisible();
 });
+
+test("limits of one's own are added, chosen for a site, and read beside a result", async ({ page }) => {
+  await chooseNoor(page);
+  await page.goto("/sites");
+  await page.getByText("Add limits of your own").click();
+  const set = page.getByLabel("A set of limits, as JSON");
+  const example = await set.inputValue();
+  await set.fill(example.slice(0, 40));
+  await page.getByRole("button", { name: "Add the set" }).click();
+  await expect(page.getByRole("alert")).toContainText("This is not JSON. What you typed is kept here.");
+  await expect(set).toHaveValue(example.slice(0, 40));
+  await set.fill(example.replace("Our limits", "Bathing rules"));
+  await page.getByRole("button", { name: "Add the set" }).click();
+  const first = page.getByRole("listitem").filter({ hasText: "Feed borehole E1" });
+  await first.getByText(/^Limits: /).click();
+  await first.getByRole("checkbox", { name: /Bathing rules/ }).check();
+  await first.getByRole("button", { name: "Keep" }).click();
+  await expect(first.getByText("Limits: 5")).toBeVisible();
+});

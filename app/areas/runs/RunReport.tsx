@@ -1,7 +1,7 @@
 import { Link, useSearchParams } from "react-router";
 import type { RunState } from "../../../core/analysis/run";
 import { worstFirst } from "../../../core/quality/finding";
-import { type LimitSet, limitSets, meaningsOf } from "../../../core/quality/limitSets";
+import { type LimitSet, meaningsOf } from "../../../core/quality/limitSets";
 import { formatSignificant } from "../../../core/quantity/format";
 import { scaleFound, showFound } from "../../../core/quantity/found";
 import { siblingSpecies, speciesFactor } from "../../../core/quantity/species";
@@ -58,7 +58,7 @@ export function RunReport({ loaded, state }: { loaded: LoadedRun; state: RunStat
             several={finished.length > 1}
             chosen={r.id === chosen.id}
             rules={rules}
-            sets={limitSets.filter((s) => loaded.limit_sets.includes(s.id))}
+            sets={loaded.limit_sets}
           />
         ))}
         {state.notes.map((n) => (

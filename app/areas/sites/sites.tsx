@@ -1,8 +1,8 @@
-import { Checkbox } from "antd";
+import { Checkbox, Input } from "antd";
 import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
-import { limitSets } from "../../../core/quality/limitSets";
 import { dbContext, personContext } from "../../server/contexts.server";
 import { fieldErrors } from "../../server/forms.server";
+import { addLimitSet, listLimitSets } from "../../server/limitSets.server";
 import { siteFromForm } from "../../server/siteForm.server";
 import { addSite, chooseLimitSets, listSites } from "../../server/sites.server";
 import { SiteFields } from "../../shared/SiteFields";
@@ -12,6 +12,7 @@ export const meta: Route.MetaFunction = () => [{ title: "Sites · Brintel" }];
 
 export const loader = async ({ context }: Route.LoaderArgs) => ({
   sites: await listSites(context.get(dbContext)),
+  limitSets: await listLimitSets(context.get(dbContext)),
 });
 
 export async function action({ request, context }: Route.ActionArgs) {
@@ -22,6 +23,13 @@ export async function action({ request, context }: Route.ActionArgs) {
     const ids = form.getAll("set").map(String);
     await chooseLimitSets(context.get(dbContext), chosenFor, ids, by, new Date().toISOString());
     return data({ errors: {} as Record<string, string>, added: "" });
+  }
+  const ownSet = form.get("limit-set");
+  if (typeof ownSet === "string") {
+    const by = context.get(personContext).id;
+    const kept = await addLimitSet(context.get(dbContext), ownSet, by, new Date().toISOString());
+    if ("message" in kept) return data({ errors: { set: kept.message }, added: "" }, { status: 422 });
+    return data({ errors: {} as Record<string, string>, added: kept.added.id });
   }
   const parsed = siteFromForm(form);
   if (!parsed.success) return data({ errors: fieldErrors(parsed.error), added: "" }, { status: 422 });
@@ -36,9 +44,23 @@ export async function action({ request, context }: Route.ActionArgs) {
   return data({ errors: {} as Record<string, string>, added: site.id });
 }
 
+/** What a set of limits looks like, to be changed. */
+const exampleSet = JSON.stringify(
+  {
+    id: "our-limits",
+    name: "Our limits",
+    authority: "who says so",
+    from_memory: false,
+    limits: [{ parameter: "oxygen", species: "O2", unit: "mg/L", low: 6, high: null, kind: "expectation" }],
+  },
+  null,
+  2,
+);
+
 export default function Sites() {
-  const { sites } = useLoaderData<typeof loader>();
+  const { sites, limitSets } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
+  const errors: Record<string, string> = answer?.errors ?? {};
   const busy = useNavigation().state !== "idle";
   return (
     <main>
@@ -96,9 +118,32 @@ export default function Sites() {
         ))}
         {sites.length === 0 && <li className="empty">No site yet. Add the first one below.</li>}
       </ul>
+      <details className="limit-choice" open={errors.set ? true : undefined}>
+        <summary>Add limits of your own</summary>
+        <Form method="post" className="form" key={`set-${answer?.added ?? ""}`}>
+          <div className="field">
+            <label htmlFor="limit-set">A set of limits, as JSON</label>
+            <Input.TextArea
+              id="limit-set"
+              name="limit-set"
+              rows={9}
+              className="m"
+              defaultValue={exampleSet}
+            />
+            {errors.set && (
+              <p className="wrong" role="alert">
+                {errors.set}
+              </p>
+            )}
+          </div>
+          <button type="submit" className="calm strong" disabled={busy}>
+            Add the set
+          </button>
+        </Form>
+      </details>
       <h2 style={{ marginTop: 28 }}>Add a site</h2>
       <Form method="post" className="form sheet" key={answer?.added ?? ""}>
-        <SiteFields errors={answer?.errors ?? {}} />
+        <SiteFields errors={errors} />
         <button type="submit" className="act small" disabled={busy}>
           Add it
         </button>
