@@ -106,9 +106,11 @@ test("the house rules are changed in versions: bad input in words, a look at wha
   await page.getByRole("button", { name: "See what would change" }).press("Enter");
   await expect(page.getByRole("status")).toContainText("0.1 pH → 0.02 pH");
   await expect(page.getByText(/\d+ of \d+ readings since that day would be judged otherwise/)).toBeVisible();
+  await expect(page.getByRole("button", { name: "Keep for readings from now on" })).toBeEnabled();
   await page.getByRole("button", { name: "Keep for readings from now on" }).press("Enter");
   await expect(page.getByText("Say why the rules change.")).toBeVisible();
   await page.getByLabel("Why the rules change").fill("Two probes of one kind now agree.");
+  await expect(page.getByRole("button", { name: "Keep for readings from now on" })).toBeEnabled();
   await page.getByRole("button", { name: "Keep for readings from now on" }).press("Enter");
   await expect(page.getByText("Version 2 is in force")).toBeVisible();
   await expect(page.getByRole("complementary", { name: "Versions" })).toContainText(
