@@ -57,12 +57,23 @@ export function assessDrift(quantity: DriftQuantity, checkTrue: number, checkRea
   };
 }
 
+/** The two ends of a drift are the same for thousands of readings, and reading a time is slow. */
+const moments = new Map<string, number>();
+function moment(iso: string): number {
+  const known = moments.get(iso);
+  if (known !== undefined) return known;
+  if (moments.size >= 100) moments.clear();
+  const read = Date.parse(iso);
+  moments.set(iso, read);
+  return read;
+}
+
 /**
  * How much of a drift had come about at a moment: 0 at the last good point, 1 at the check, in between linear in time.
  * Times are ISO in UTC. Source: Wagner et al. 2006. Check value: halfway between the two it is 0.5.
  */
 export function driftShare(at: string, lastGoodAt: string, checkAt: string): number {
-  const [t, from, to] = [Date.parse(at), Date.parse(lastGoodAt), Date.parse(checkAt)];
+  const [t, from, to] = [Date.parse(at), moment(lastGoodAt), moment(checkAt)];
   if (!(to > from)) return t >= to ? 1 : 0;
   return Math.min(1, Math.max(0, (t - from) / (to - from)));
 }

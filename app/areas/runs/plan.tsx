@@ -1,7 +1,7 @@
 import "../../shared/bench/bench.css";
 import "./runs.css";
 import { Select } from "antd";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { startTransition, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useLoaderData } from "react-router";
 import { z } from "zod";
 import { duration } from "../../../core/analysis/timing";
@@ -50,7 +50,8 @@ export default function PlanPage() {
   const now = useNow(serverNow);
   useEffect(() => {
     try {
-      setDraft(draftSchema.parse(JSON.parse(localStorage.getItem(draftKey) ?? "")));
+      const kept = draftSchema.parse(JSON.parse(localStorage.getItem(draftKey) ?? ""));
+      startTransition(() => setDraft(kept));
     } catch {
       // Nothing is kept, or by an older version: begin anew.
     }
@@ -94,8 +95,11 @@ export default function PlanPage() {
       setBusy(true);
       worker.current.onmessage = ({ data }: MessageEvent<PlannerAnswer>) => {
         if (data.id !== asked.current) return;
-        setPlan({ jobs: list, planned: data.plan, took_ms: data.took_ms });
-        setBusy(false);
+        // Forty lanes are drawn in slices, so that the page never hangs.
+        startTransition(() => {
+          setPlan({ jobs: list, planned: data.plan, took_ms: data.took_ms });
+          setBusy(false);
+        });
       };
       worker.current.postMessage({ id: asked.current, jobs: list, people, align });
     },
@@ -177,15 +181,22 @@ export default function PlanPage() {
               <span className="name">
                 {methods.find((m) => m.id === row.method)?.name ?? "a method that is gone"}
               </span>
-              <Select
+              <select
                 aria-label="Of which water"
-                value={row.site || null}
-                style={{ minWidth: 200 }}
-                options={sites.map((s) => ({ value: s.id, label: s.name }))}
-                onChange={(site: string) =>
-                  change({ rows: rows.map((r) => (r.key === row.key ? { ...r, site } : r)) })
+                className="plain-select"
+                value={row.site}
+                onChange={(e) =>
+                  change({
+                    rows: rows.map((r) => (r.key === row.key ? { ...r, site: e.target.value } : r)),
+                  })
                 }
-              />
+              >
+                {sites.map((s) => (
+                  <option key={s.id} value={s.id}>
+                    {s.name}
+                  </option>
+                ))}
+              </select>
               <button
                 type="button"
                 className="calm"
