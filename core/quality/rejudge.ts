@@ -47,13 +47,16 @@ const isDriftQuantity = (m: Measurand): m is DriftQuantity =>
  * Check value: a closing check 0.30 pH high corrects a reading made halfway by −0.15.
  */
 export function checkEvidence(reading: ReadingEvidence, check: CheckFacts): CheckEvidence {
-  const { measurand, true_value, read_value, passed, ...facts } = check;
+  const { measurand, true_value, read_value, passed } = check;
   const mean = reading.outcome.mean;
   const assessed = isDriftQuantity(measurand) ? assessDrift(measurand, true_value, read_value) : null;
   const share = driftShare(reading.taken_at, check.last_good_at, check.check_at);
   const corrected = !passed && assessed !== null && assessed.correct && mean !== null;
   return {
-    ...facts,
+    check_id: check.check_id,
+    moment: check.moment,
+    check_at: check.check_at,
+    last_good_at: check.last_good_at,
     true_value,
     read_value,
     passed,

@@ -3,15 +3,21 @@ import { decimalsOf, type Unit } from "./unit";
 const MINUS = "−";
 const THIN_SPACE = "\u202f";
 
+/** Thin spaces between the thousands of a number that has more than four digits before its point. */
+function grouped(fixed: string): string {
+  const [whole = "", fraction] = fixed.split(".");
+  const spaced = whole.length > 4 ? whole.replace(/\B(?=(\d{3})+$)/g, THIN_SPACE) : whole;
+  return fraction === undefined ? spaced : `${spaced}.${fraction}`;
+}
+
 /**
  * A number with a fixed count of decimals, a true minus sign and thin spaces between thousands.
  * A value that rounds to zero carries no sign. Check value: `formatNumber(-12890.04, 1)` is "−12 890.0" (thin space).
  */
 export function formatNumber(value: number, decimals: number): string {
   if (!Number.isFinite(value)) return "–";
-  const [whole = "", fraction] = Math.abs(value).toFixed(decimals).split(".");
-  const grouped = whole.length > 4 ? whole.replace(/\B(?=(\d{3})+$)/g, THIN_SPACE) : whole;
-  const digits = fraction === undefined ? grouped : `${grouped}.${fraction}`;
+  const fixed = Math.abs(value).toFixed(decimals);
+  const digits = Math.abs(value) < 9999 ? fixed : grouped(fixed);
   return value < 0 && /[1-9]/.test(digits) ? `${MINUS}${digits}` : digits;
 }
 
