@@ -1,9 +1,18 @@
+import { memo } from "react";
 import { type Job, opsOf } from "../../../core/planner/job";
 import type { Planned } from "../../../core/planner/planner";
 import { showSeconds } from "../../shared/time";
 
 /** The plan as lanes, one a job: hands in the person's colour and pattern of place, waits pale, stretched waits grey. */
-export function Lanes({ jobs, plan, at }: { jobs: readonly Job[]; plan: Planned; at: number | null }) {
+export const Lanes = memo(function Lanes({
+  jobs,
+  plan,
+  at,
+}: {
+  jobs: readonly Job[];
+  plan: Planned;
+  at: number | null;
+}) {
   const x = (seconds: number) => (seconds / Math.max(1, plan.makespan_s)) * 1000;
   const order = jobs
     .map((job, j) => ({ job, j, start: plan.starts[j]?.[0] ?? 0 }))
@@ -65,4 +74,4 @@ export function Lanes({ jobs, plan, at }: { jobs: readonly Job[]; plan: Planned;
       })}
     </section>
   );
-}
+});
