@@ -4,6 +4,7 @@ import { channelOf } from "../../core/bench/meter";
 import { stationName } from "../../core/calibration/planned";
 import type { CalibrationState } from "../../core/calibration/session";
 import { type Medium, mediumOf } from "../../core/simulation/medium";
+import { seedOf } from "../../core/simulation/photometer";
 import { gaussianAt } from "../../core/simulation/random";
 import { mediumFor, rinseWater, roomTemperature } from "../../core/simulation/stationMedium";
 import type { BenchEvent, BenchWork } from "./benchWork.server";
@@ -55,7 +56,7 @@ function mediumAt(session: CalibrationState, station: CalibrationState["stations
 
 /** The site's simulated water of the day: inside the ranges expected there, the same for every portion of one sample. */
 export function siteWater(site: Site | undefined, label: string, seedText: string): Medium {
-  const seed = [...seedText].reduce((h, c) => (Math.imul(h, 31) + c.charCodeAt(0)) | 0, 7);
+  const seed = seedOf(seedText);
   const inside = (low: number, high: number, index: number) =>
     (low + high) / 2 + ((high - low) / 6) * Math.max(-2, Math.min(2, gaussianAt(seed, index)));
   const ph = site?.expected.ph ?? { low: 7, high: 8 };

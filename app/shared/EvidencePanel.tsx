@@ -37,6 +37,23 @@ export function Findings({ findings }: { findings: readonly Finding[] }) {
   );
 }
 
+/** What stands against a result, worst first, with what to do about it. */
+export function Objections({ findings }: { findings: readonly Finding[] }) {
+  return worstFirst(findings)
+    .filter((f) => f.severity !== "ok")
+    .map((f, i) => (
+      <div className="diagnosis" key={`${f.rule}-${i}`}>
+        <p>
+          <b>{f.sentence}</b>
+        </p>
+        <p className="quiet small">
+          <span className="m">{f.measured}</span> · limit <span className="m">{f.limit}</span>
+        </p>
+        <p className="next">{f.action}</p>
+      </div>
+    ));
+}
+
 /** The right-hand panel: what the selected thing rests on. */
 export function EvidencePanel({
   title,

@@ -137,12 +137,3 @@ export function slowDown(state: RunState, reached: number): { expected: number; 
   const value = reached * perUnit;
   return { expected, near: value >= expected * 0.9 - 1e-9 };
 }
-
-/** A clock in words: what it waits for and when. Check value: "Read nitrite in 12 s". */
-export const remaining = (
-  wait: RunningWait,
-  now: number,
-): { seconds: number; state: "waiting" | "open" | "late" } => ({
-  seconds: Math.round((wait.due - now) / 1000),
-  state: now < wait.opens ? "waiting" : wait.closes !== null && now > wait.closes ? "late" : "open",
-});

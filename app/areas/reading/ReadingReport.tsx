@@ -1,11 +1,12 @@
 import "../../shared/bench/bench.css";
 import { Link, useSearchParams } from "react-router";
 import type { MeterReadingState } from "../../../core/analysis/meterReading";
-import { type Verdict, worstFirst } from "../../../core/quality/finding";
+import type { Verdict } from "../../../core/quality/finding";
 import { formatNumber } from "../../../core/quantity/format";
 import { measurandFacts } from "../../../core/quantity/measurand";
 import type { LoadedReading } from "../../server/readingPage.server";
 import type { MeterReading } from "../../server/readings.server";
+import { Objections } from "../../shared/EvidencePanel";
 import { ReadingEvidencePanel } from "../../shared/ReadingEvidence";
 import { showTime } from "../../shared/time";
 import { VerdictMark } from "../../shared/VerdictMark";
@@ -105,7 +106,6 @@ function ReadingSheet({
   chosen: boolean;
 }) {
   const facts = measurandFacts[reading.parameter];
-  const todo = worstFirst(reading.findings).filter((f) => f.severity !== "ok");
   const { outcome, portions } = reading.evidence;
   const pair = outcome.pair
     ?.map((i) => formatNumber(portions[i]?.value ?? Number.NaN, facts.decimals))
@@ -150,17 +150,7 @@ function ReadingSheet({
           </div>
         )}
       </div>
-      {todo.map((f, i) => (
-        <div className="diagnosis" key={`${f.rule}-${i}`}>
-          <p>
-            <b>{f.sentence}</b>
-          </p>
-          <p className="quiet small">
-            <span className="m">{f.measured}</span> · limit <span className="m">{f.limit}</span>
-          </p>
-          <p className="next">{f.action}</p>
-        </div>
-      ))}
+      <Objections findings={reading.findings} />
     </section>
   );
 }

@@ -1,6 +1,5 @@
 import { Link, useSearchParams } from "react-router";
 import type { RunState } from "../../../core/analysis/run";
-import { worstFirst } from "../../../core/quality/finding";
 import { type LimitSet, meaningsOf } from "../../../core/quality/limitSets";
 import { formatSignificant } from "../../../core/quantity/format";
 import { scaleFound, showFound } from "../../../core/quantity/found";
@@ -8,6 +7,7 @@ import { siblingSpecies, speciesFactor } from "../../../core/quantity/species";
 import type { AnalysisReading } from "../../server/readings.server";
 import type { LoadedRun } from "../../server/runs.server";
 import { AnalysisEvidencePanel } from "../../shared/AnalysisEvidence";
+import { Objections } from "../../shared/EvidencePanel";
 import { showResult } from "../../shared/results";
 import { showTime } from "../../shared/time";
 import { VerdictMark } from "../../shared/VerdictMark";
@@ -111,7 +111,6 @@ function Result({
 }) {
   const { evidence } = reading;
   const { reported, result } = evidence;
-  const todo = worstFirst(reading.findings).filter((f) => f.severity !== "ok");
   const others = siblingSpecies(result.species).flatMap((to) => {
     const factor = speciesFactor(result.species, to);
     return reported && factor.ok
@@ -169,17 +168,7 @@ function Result({
           <b>{m.words}</b> <span className="quiet small">{m.set}</span>
         </p>
       ))}
-      {todo.map((f, i) => (
-        <div className="diagnosis" key={`${f.rule}-${i}`}>
-          <p>
-            <b>{f.sentence}</b>
-          </p>
-          <p className="quiet small">
-            <span className="m">{f.measured}</span> · limit <span className="m">{f.limit}</span>
-          </p>
-          <p className="next">{f.action}</p>
-        </div>
-      ))}
+      <Objections findings={reading.findings} />
     </section>
   );
 }
