@@ -1,5 +1,6 @@
-// The worker thread of heavy work: re-judging thousands of readings beside the server, which goes on answering.
+// The worker thread of heavy work, beside the server, which goes on answering: the name of the task decides.
 import { parentPort, workerData } from "node:worker_threads";
-import { rejudgeInWorker } from "./build/server/index.js";
+import { workerTasks } from "./build/server/index.js";
 
-await rejudgeInWorker(workerData.file, workerData.id, (share) => parentPort.postMessage(share));
+const { task, file, id } = workerData;
+await workerTasks[task](file, id, (share) => parentPort.postMessage(share));

@@ -44,6 +44,7 @@ export default [
   route("devices/:meterId", "areas/api/device.ts"),
   route("api/calculators", "areas/api/calculators.ts"),
   route("api/calculators/:calculatorId", "areas/api/calculator.ts"),
+  route("rail", "areas/api/rail.ts"),
   route("jump", "areas/api/jump.ts"),
   route("theme", "areas/api/theme.ts"),
 ] satisfies RouteConfig;

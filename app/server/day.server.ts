@@ -9,6 +9,7 @@ import { formatMeasured, type Measurand, measurandFacts } from "../../core/quant
 import { type BenchKind, workHref } from "./benchWork.server";
 import { type DueEntry, dueList } from "./due.server";
 import { type OpenRun, openRuns } from "./openRuns.server";
+import { nextOfPlan } from "./plans.server";
 import type { DayBounds } from "./readings.server";
 import { rulesInForce } from "./rules.server";
 
@@ -60,7 +61,7 @@ export async function dayRail(db: Knex, now: string): Promise<DayRail> {
     now,
     happened: await happenedSince(db, start),
     running: await openWork(db),
-    runs: await openRuns(db),
+    runs: [...(await nextOfPlan(db)), ...(await openRuns(db))],
     due: await dueList(db, now),
   };
 }

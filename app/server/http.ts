@@ -9,6 +9,7 @@ import { RouterContextProvider } from "react-router";
 import { nonceContext } from "./contexts.server";
 import { database } from "./database.server";
 import { log } from "./log.server";
+import { replanInWorker } from "./planRunner.server";
 import { rejudgeInWorker, resumeRejudgings } from "./rejudgeRunner.server";
 
 /** The web server: log, security headers, compression, files of the build, health address, then the application. */
@@ -72,4 +73,7 @@ export async function createApp(clientFolder: string) {
   return app;
 }
 
-export { log, rejudgeInWorker };
+/** What the worker thread can be asked to do. */
+export const workerTasks = { rejudge: rejudgeInWorker, replan: replanInWorker };
+
+export { log };

@@ -31,7 +31,9 @@ export async function rejudgeInWorker(
 export function startRejudging(id: string): void {
   if (progress.has(id)) return;
   progress.set(id, 0);
-  const worker = new Worker(resolve("worker.mjs"), { workerData: { file: databaseFile(), id } });
+  const worker = new Worker(resolve("worker.mjs"), {
+    workerData: { task: "rejudge", file: databaseFile(), id },
+  });
   worker.on("message", (share: number) => progress.set(id, share));
   worker.on("error", (error) =>
     log.error({ id, error }, "re-judging failed; it will be tried again at the next start"),

@@ -1,5 +1,5 @@
-import { Input } from "antd";
-import { useId } from "react";
+import { Input, type InputRef } from "antd";
+import { useEffect, useId, useRef } from "react";
 import { type Entry, readEntry } from "../../core/quantity/entry";
 import type { Unit } from "../../core/quantity/unit";
 
@@ -31,9 +31,15 @@ export function NumberEntry({
   hint?: string;
   /** A plain number, whose unit stands in the label. */
   bare?: boolean;
+  /** Takes the keys as soon as this is true. */
   autoFocus?: boolean;
 }) {
   const id = useId();
+  const field = useRef<InputRef>(null);
+  // Also when a field that had to wait for its moment opens.
+  useEffect(() => {
+    if (autoFocus) field.current?.focus();
+  }, [autoFocus]);
   const entry = readEntry(text, unit);
   const single = singleValue(entry);
   const typed = text.trim() !== "";
@@ -48,7 +54,7 @@ export function NumberEntry({
         size="large"
         inputMode="text"
         autoComplete="off"
-        autoFocus={autoFocus}
+        ref={field}
         suffix={bare ? undefined : unit}
         status={message ? "error" : ""}
         aria-describedby={`${id}-says`}

@@ -150,6 +150,12 @@ function isBehind(
 
 const isDiscarded = (own: Replicate | undefined) => own?.overshot != null && own.overshot.back_ml === null;
 
+/** The steps that a replicate still has before it, waits among them. Check value: none when it was discarded. */
+export const stepsLeft = (state: RunState, index: number): MethodStep[] =>
+  isDiscarded(state.replicates[index])
+    ? []
+    : state.method.steps.filter((step, i) => step.kind === "wait" || !isBehind(state, index, step, i));
+
 /** The first step that is open; waits are nobody's work, and what is thrown away waits until nothing is measured any more. */
 const openStep = (state: RunState, index: number, disposing: boolean): MethodStep | null =>
   isDiscarded(state.replicates[index])

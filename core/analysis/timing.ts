@@ -14,13 +14,18 @@ export interface RunningWait {
   closes: number | null;
 }
 
-/** When a step of a replicate was ended, by this replicate or, for what is done once, by any. */
-function endedAt(state: Pick<RunState, "replicates">, own: Replicate, step: MethodStep): string | null {
+/** When a step of a replicate was ended, by this replicate or, for what is done once, by any; ISO time, or null. */
+export function endedAt(
+  state: Pick<RunState, "replicates">,
+  own: Replicate,
+  step: MethodStep,
+): string | null {
   const at = (r: Replicate) => r.steps[step.id]?.at ?? r.reads[step.id]?.at ?? null;
   return at(own) ?? (step.once ? (state.replicates.map(at).find((t) => t !== null) ?? null) : null);
 }
 
-const sequel = (method: Method, wait: WaitStep): MethodStep | undefined =>
+/** What a wait is for: the next step that is not a wait. */
+export const sequel = (method: Method, wait: WaitStep): MethodStep | undefined =>
   method.steps.slice(method.steps.indexOf(wait) + 1).find((s) => s.kind !== "wait");
 
 function clockOf(state: RunState, own: Replicate, replicate: number, wait: WaitStep): RunningWait | null {

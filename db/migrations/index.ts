@@ -1,9 +1,13 @@
 import type { Knex } from "knex";
 import * as schema from "./001-schema";
+import * as plans from "./002-plans";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
 
-const migrations: Migration[] = [{ name: "001-schema", ...schema }];
+const migrations: Migration[] = [
+  { name: "001-schema", ...schema },
+  { name: "002-plans", ...plans },
+];
 
 /** The names of the migrations this program knows. */
 export const migrationNames: readonly string[] = migrations.map((m) => m.name);

@@ -1,4 +1,5 @@
 import { chromium } from "@playwright/test";
+import { ulid } from "ulid";
 
 /**
  * Opens the planner with forty runs in headless Chromium and prints the longest task of the page while the plan is made
@@ -12,12 +13,14 @@ export async function measureLongTasks(base: string): Promise<void> {
     await page.goto(`${base}/people`);
     await page.getByRole("button", { name: /Noor/ }).click();
     await page.getByRole("navigation", { name: "The day" }).waitFor();
-    const rows = Array.from({ length: 20 }, (_, i) => ({
-      key: `${i}`,
+    await page.goto(`${base}/runs/plan`);
+    const site = await page.getByLabel("Water").inputValue();
+    const tests = Array.from({ length: 20 }, (_, i) => ({
+      run: ulid(),
       method: i % 2 ? "phosphate-photometer" : "hardness-burette",
-      site: "",
+      site,
     }));
-    const draft = { rows, people: 1, align: "earliest", started_at: null, begun: {} };
+    const draft = { id: ulid(), tests, people: 1, align: "earliest" };
     await page.evaluate((text) => localStorage.setItem("brintel:plan", text), JSON.stringify(draft));
     await page.goto(`${base}/runs`);
     await page.evaluate(() => {

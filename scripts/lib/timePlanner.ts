@@ -1,5 +1,5 @@
 import { methodLibrary } from "../../core/analysis/library";
-import { jobsOf } from "../../core/planner/fromMethod";
+import { jobsOf, plannable } from "../../core/planner/fromMethod";
 import type { Job } from "../../core/planner/job";
 import { faultsOf, problemOf } from "../../core/planner/plan";
 import { planJobs } from "../../core/planner/planner";
@@ -16,7 +16,7 @@ export function timePlanner(): void {
         const jobs: Job[] = [];
         while (jobs.length < size) {
           const method = methods[Math.floor(random() * methods.length)];
-          if (method) jobs.push(...jobsOf(method, `S${jobs.length}`));
+          if (method) jobs.push(...jobsOf(plannable(method), `S${jobs.length}`, `${jobs.length}`));
         }
         jobs.length = size;
         const begun = performance.now();

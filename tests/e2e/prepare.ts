@@ -7,7 +7,7 @@ export default function prepare(): void {
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });
   execFileSync(process.execPath, ["scripts/run.mjs", "scripts/seed.ts"], {
-    env: { ...process.env, BRINTEL_DATABASE: demoTemplate, BRINTEL_DEVICE_SPEED: "20" },
+    env: { ...process.env, BRINTEL_DATABASE: demoTemplate, BRINTEL_DEVICE_SPEED: "40" },
     stdio: "inherit",
   });
 }

@@ -32,7 +32,7 @@ export class BrintelServer {
         NODE_ENV: "production",
         PORT: String(this.port),
         BRINTEL_DATABASE: this.database,
-        BRINTEL_DEVICE_SPEED: "20",
+        BRINTEL_DEVICE_SPEED: "40",
         BRINTEL_LOG: "error",
         BRINTEL_SECRET: "tests",
       },

@@ -2,6 +2,8 @@ import { data } from "react-router";
 import { z } from "zod";
 import { postEvents } from "../../server/bench.server";
 import { dbContext, personContext } from "../../server/contexts.server";
+import { startReplanning } from "../../server/planRunner.server";
+import { isThrownOut } from "../../server/plans.server";
 import type { Route } from "./+types/benchEvents";
 
 const bodySchema = z.object({
@@ -25,5 +27,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const events = body.data.events.map((event) => ({ ...event, by }));
   const posted = await postEvents(context.get(dbContext), params.workId, events, new Date().toISOString());
   if ("refused" in posted) return data(posted, { status: posted.refused.code === "unreadable" ? 422 : 409 });
+  // A test that was begun late throws out those that follow: the plan is made anew beside this request.
+  if (await isThrownOut(context.get(dbContext), params.workId)) void startReplanning();
   return data(posted);
 }

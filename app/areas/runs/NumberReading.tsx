@@ -57,7 +57,7 @@ export function NumberReading({ state, replicate, closed, keep, seed }: ReadProp
           setWrong(undefined);
         }}
         wrong={wrong}
-        autoFocus
+        autoFocus={!closed}
       />
       <div className="actions">
         <button type="submit" className="act small" disabled={closed}>
@@ -131,7 +131,7 @@ export function VisualReading({
         text={first}
         onText={setFirst}
         wrong={wrong}
-        autoFocus
+        autoFocus={!closed}
       />
       {kind === "two-depths" && (
         <NumberEntry

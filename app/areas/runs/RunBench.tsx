@@ -1,27 +1,20 @@
 import { Input } from "antd";
 import { useCallback, useState } from "react";
 import { agreementWords } from "../../../core/analysis/agreement";
+import { inHand, meanwhile, standingsOf } from "../../../core/analysis/inHand";
 import { type MethodStep, wasteWords } from "../../../core/analysis/method";
-import type { Raw } from "../../../core/analysis/raw";
-import {
-  currentReplicate,
-  currentStep,
-  evaluateReplicate,
-  outcomesOf,
-  type RunEvent,
-  type RunState,
-} from "../../../core/analysis/run";
-import { duration, type RunningWait, runningWaits, waitBefore } from "../../../core/analysis/timing";
+import { evaluateReplicate, outcomesOf, type RunEvent, type RunState } from "../../../core/analysis/run";
+import { duration, runningWaits } from "../../../core/analysis/timing";
 import { showFound } from "../../../core/quantity/found";
 import type { LoadedRun } from "../../server/runs.server";
 import type { Bench, NewEvent } from "../../shared/bench/useBench";
 import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
 import { useKey } from "../../shared/keys";
-import { showSeconds } from "../../shared/time";
 import { useNow } from "../../shared/useNow";
 import { VerdictMark } from "../../shared/VerdictMark";
-import { ReadCard } from "./ReadCard";
+import { Replicates } from "./Replicates";
 import { SecondLook } from "./SecondLook";
+import { StepCard } from "./StepCard";
 
 const ordinals = ["first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth"];
 
@@ -37,8 +30,11 @@ export function RunBench({
 }) {
   const { add, undo, canUndo, trouble, unsent } = bench;
   const now = useNow(loaded.now, 250);
-  const replicate = currentReplicate(state);
-  const step = currentStep(state, replicate);
+  const [chosen, setChosen] = useState<number | null>(null);
+  const standings = standingsOf(state, now);
+  const standing = inHand(standings, chosen);
+  const replicate = standing?.replicate ?? state.replicates.length;
+  const step = standing?.step ?? null;
   const { method } = state;
   const dropping = method.measure.technique === "drops" && step?.kind === "read";
   const back = useCallback(() => {
@@ -47,6 +43,14 @@ export function RunBench({
   }, [dropping, state, replicate, add, undo]);
   useKey("backspace", "⌫", "Undo", back, canUndo || dropping);
   const many = state.replicates.length > 1;
+  const other = standing ? meanwhile(state, now, replicate) : null;
+  // A hand that titrates or reads is not called away before a clock rings.
+  const offered = other && (standing?.kind === "waiting" || other.kind === "due") ? other : null;
+  const change = useCallback(() => {
+    const at = standings.findIndex((s) => s.replicate === replicate);
+    setChosen((offered ?? standings[(at + 1) % standings.length])?.replicate ?? null);
+  }, [standings, replicate, offered]);
+  useKey("x", "x", "Change to the other replicate", change, standings.length > 1);
   return (
     <>
       <main>
@@ -71,16 +75,25 @@ export function RunBench({
             </span>
           </p>
         )}
+        {standings.length > 1 && (
+          <Replicates standings={standings} inHand={replicate} now={now} choose={setChosen} />
+        )}
         {step ? (
           <StepCard
             key={`${replicate}-${step.id}`}
             state={state}
             replicate={replicate}
             step={step}
-            wait={waitBefore(state, replicate, step)}
+            wait={standing?.wait ?? null}
             now={now}
             add={add}
             seed={loaded.work.id}
+            meanwhile={
+              offered && {
+                words: `${offered.kind === "due" ? "Now" : "Meanwhile"}: the ${ordinals[offered.replicate]}`,
+                go: change,
+              }
+            }
           />
         ) : (
           <Finish state={state} add={add} />
@@ -126,125 +139,6 @@ export function RunBench({
 }
 
 type Add = (event: NewEvent<RunEvent>) => void;
-
-interface CardProps {
-  state: RunState;
-  replicate: number;
-  step: MethodStep;
-  wait: RunningWait | null;
-  now: number;
-  add: Add;
-  seed: string;
-}
-
-/** The step in hand: what to do, or how long until it may be done, or where the reading goes. */
-function StepCard({ state, replicate, step, wait, now, add, seed }: CardProps) {
-  const [early, setEarly] = useState(false);
-  const closed = wait !== null && now < wait.opens && !early;
-  const done = useCallback(() => add({ type: "done", replicate, step: step.id }), [add, replicate, step.id]);
-  const keep = useCallback(
-    (raw: Raw) => add({ type: "read", replicate, step: step.id, raw }),
-    [add, replicate, step.id],
-  );
-  const reads = step.kind === "read";
-  useKey("space", "space", "Done", done, !reads && !closed);
-  return (
-    <>
-      <section className="sheet run-card" aria-label="The step in hand">
-        {wait && <WaitHead wait={wait} now={now} />}
-        {(!wait || !closed || reads) && <p className={wait ? "run-text" : "run-text alone"}>{step.text}</p>}
-        {reads && (
-          <ReadCard
-            state={state}
-            replicate={replicate}
-            step={step}
-            closed={closed}
-            keep={keep}
-            add={add}
-            seed={seed}
-          />
-        )}
-      </section>
-      <div className="actions">
-        {!reads && (
-          <button type="button" className="act" onClick={done} disabled={closed}>
-            {step.kind === "dispose"
-              ? "Disposed of"
-              : step.kind === "blank"
-                ? "Zero is set"
-                : step.kind === "mix"
-                  ? "Mixed"
-                  : "Done"}{" "}
-            <kbd>space</kbd>
-          </button>
-        )}
-        {closed && (
-          <button type="button" className="calm" onClick={() => setEarly(true)}>
-            {reads ? "Read it now all the same" : "Go on now all the same"}
-          </button>
-        )}
-        {!reads && !closed && <SkipStep replicate={replicate} step={step} add={add} />}
-      </div>
-    </>
-  );
-}
-
-/** The clock of the step in hand, at arm's length. */
-function WaitHead({ wait, now }: { wait: RunningWait; now: number }) {
-  const left = Math.ceil((wait.due - now) / 1000);
-  const open = now >= wait.opens;
-  const late = wait.closes !== null && now > wait.closes;
-  return (
-    <div className={`clock ${late ? "late" : open ? "open" : ""}`}>
-      <b className="m" role="timer">
-        {left >= 0 ? showSeconds(left) : `+${showSeconds(-left)}`}
-      </b>
-      <div>
-        <div className="clock-words">{late ? `late by ${duration(-left)}` : open ? "now" : "to wait"}</div>
-        <div className="quiet">
-          {wait.step.text}{" "}
-          {wait.step.exact
-            ? `On time from ${showSeconds((wait.opens - wait.began) / 1000)} to ${showSeconds(((wait.closes ?? wait.due) - wait.began) / 1000)}.`
-            : wait.closes === null
-              ? "It may wait longer."
-              : `Good until ${showSeconds((wait.closes - wait.began) / 1000)}.`}
-        </div>
-      </div>
-    </div>
-  );
-}
-
-function SkipStep({ replicate, step, add }: { replicate: number; step: MethodStep; add: Add }) {
-  const [reason, setReason] = useState<string | null>(null);
-  if (reason === null) {
-    return (
-      <button type="button" className="calm" onClick={() => setReason("")}>
-        Leave it out
-      </button>
-    );
-  }
-  return (
-    <form
-      className="inline-form"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (reason.trim()) add({ type: "skipped", replicate, step: step.id, reason });
-      }}
-    >
-      <Input
-        aria-label="Why it is left out"
-        size="large"
-        autoFocus
-        placeholder="Why?"
-        value={reason}
-        onChange={(e) => setReason(e.target.value)}
-      />
-      <button type="submit" className="calm strong" disabled={!reason.trim()}>
-        Leave it out
-      </button>
-    </form>
-  );
-}
 
 /** What was read last, with the time it kept. */
 function LastRead({ state, rules }: { state: RunState; rules: LoadedRun["rules"] }) {

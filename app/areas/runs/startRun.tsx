@@ -7,6 +7,7 @@ import { z } from "zod";
 import { wasteWords } from "../../../core/analysis/method";
 import { localDate } from "../../../core/calibration/validity";
 import { readEntry } from "../../../core/quantity/entry";
+import { findWork } from "../../server/bench.server";
 import { dbContext, personContext } from "../../server/contexts.server";
 import { findMethod } from "../../server/methods.server";
 import { rulesInForce } from "../../server/rules.server";
@@ -26,6 +27,9 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
   if (!stored) throw new Response("No such method", { status: 404 });
   const { rules } = await rulesInForce(db);
   const query = url.searchParams;
+  // A test of a plan has the id of its run already: it is begun once, from wherever.
+  const planned = z.ulid().safeParse(query.get("work")).data;
+  if (planned && (await findWork(db, planned))) throw redirect(`/runs/${planned}`);
   return {
     method: stored.method,
     sites: (await listSites(db)).map(({ id, name }) => ({ id, name })),
@@ -35,7 +39,7 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
     sample: query.get("sample"),
     dilutes: query.get("dilutes"),
     dilution: query.get("dilution") ?? "1",
-    ids: { work: ulid(), event: ulid() },
+    ids: { work: planned ?? ulid(), event: ulid() },
   };
 }
 

@@ -7,9 +7,11 @@ import { showSeconds, showTime } from "../../shared/time";
 import { useNow } from "../../shared/useNow";
 import { VerdictMark } from "../../shared/VerdictMark";
 import { Bell } from "./Bell";
+import { useFreshRail } from "./useFreshRail";
 
 /** The shift as a line of time: what happened above the now-mark, what runs at it, what is due below. */
-export function DayRail({ rail }: { rail: Rail }) {
+export function DayRail({ loaded }: { loaded: Rail }) {
+  const rail = useFreshRail(loaded);
   const now = useNow(Date.parse(rail.now));
   const mark = useRef<HTMLDivElement>(null);
   const count = rail.happened.length;

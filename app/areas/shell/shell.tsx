@@ -21,7 +21,7 @@ export default function Shell() {
       </a>
       <AreasBar name={person.name} />
       <div className="body">
-        <DayRail rail={rail} />
+        <DayRail loaded={rail} />
         <div className="stage" id="centre" tabIndex={-1}>
           <Outlet />
         </div>

@@ -1,0 +1,46 @@
+import { duration } from "../../../core/analysis/timing";
+import { formatNumber } from "../../../core/quantity/format";
+import { showSeconds } from "../../shared/time";
+
+/** What a plan comes to: how long, how much it saves, and how near it is to what can be done at all. */
+export function PlanFigures({
+  makespan_s,
+  serial_s,
+  lower_bound_s,
+  stretch_s,
+  proved,
+}: {
+  makespan_s: number;
+  serial_s: number;
+  lower_bound_s: number;
+  stretch_s: number;
+  proved: boolean;
+}) {
+  return (
+    <>
+      <div className="resultline plan-figures">
+        <div className="figure">
+          <b className="lead">{showSeconds(makespan_s)}</b>
+          <span>to the last reading</span>
+        </div>
+        <div className="figure">
+          <b>{showSeconds(serial_s)}</b>
+          <span>one after another</span>
+        </div>
+        <div className="figure">
+          <b>{formatNumber(Math.max(0, 1 - makespan_s / Math.max(1, serial_s)) * 100, 0)} %</b>
+          <span>saved</span>
+        </div>
+        <div className="figure">
+          <b>{showSeconds(lower_bound_s)}</b>
+          <span>{proved ? "can never be less; this plan is proved best" : "can never be less"}</span>
+        </div>
+      </div>
+      {stretch_s > 0 && (
+        <p className="quiet small">
+          Waits that may last are {duration(stretch_s)} longer than they need to be, in all.
+        </p>
+      )}
+    </>
+  );
+}

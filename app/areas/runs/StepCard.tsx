@@ -1,0 +1,138 @@
+import { Input } from "antd";
+import { useCallback, useState } from "react";
+import type { MethodStep } from "../../../core/analysis/method";
+import type { Raw } from "../../../core/analysis/raw";
+import type { RunEvent, RunState } from "../../../core/analysis/run";
+import { duration, type RunningWait } from "../../../core/analysis/timing";
+import type { NewEvent } from "../../shared/bench/useBench";
+import { useKey } from "../../shared/keys";
+import { showSeconds } from "../../shared/time";
+import { ReadCard } from "./ReadCard";
+
+type Add = (event: NewEvent<RunEvent>) => void;
+
+interface CardProps {
+  state: RunState;
+  replicate: number;
+  step: MethodStep;
+  wait: RunningWait | null;
+  now: number;
+  add: Add;
+  seed: string;
+  /** Another replicate that hands are free for while this one waits. */
+  meanwhile: { words: string; go: () => void } | null;
+}
+
+/** The step in hand: what to do, or how long until it may be done, or where the reading goes. */
+export function StepCard({ state, replicate, step, wait, now, add, seed, meanwhile }: CardProps) {
+  const [early, setEarly] = useState(false);
+  const closed = wait !== null && now < wait.opens && !early;
+  const done = useCallback(() => add({ type: "done", replicate, step: step.id }), [add, replicate, step.id]);
+  const keep = useCallback(
+    (raw: Raw) => add({ type: "read", replicate, step: step.id, raw }),
+    [add, replicate, step.id],
+  );
+  const reads = step.kind === "read";
+  useKey("space", "space", "Done", done, !reads && !closed);
+  return (
+    <>
+      <section className="sheet run-card" aria-label="The step in hand">
+        {wait && <WaitHead wait={wait} now={now} />}
+        {(!wait || !closed || reads) && <p className={wait ? "run-text" : "run-text alone"}>{step.text}</p>}
+        {reads && (
+          <ReadCard
+            state={state}
+            replicate={replicate}
+            step={step}
+            closed={closed}
+            keep={keep}
+            add={add}
+            seed={seed}
+          />
+        )}
+      </section>
+      <div className="actions">
+        {meanwhile && (
+          <button type="button" className={closed ? "act" : "calm strong"} onClick={meanwhile.go}>
+            {meanwhile.words} <kbd>x</kbd>
+          </button>
+        )}
+        {!reads && (
+          <button type="button" className="act" onClick={done} disabled={closed}>
+            {step.kind === "dispose"
+              ? "Disposed of"
+              : step.kind === "blank"
+                ? "Zero is set"
+                : step.kind === "mix"
+                  ? "Mixed"
+                  : "Done"}{" "}
+            <kbd>space</kbd>
+          </button>
+        )}
+        {closed && (
+          <button type="button" className="calm" onClick={() => setEarly(true)}>
+            {reads ? "Read it now all the same" : "Go on now all the same"}
+          </button>
+        )}
+        {!reads && !closed && <SkipStep replicate={replicate} step={step} add={add} />}
+      </div>
+    </>
+  );
+}
+
+/** The clock of the step in hand, at arm's length. */
+function WaitHead({ wait, now }: { wait: RunningWait; now: number }) {
+  const left = Math.ceil((wait.due - now) / 1000);
+  const open = now >= wait.opens;
+  const late = wait.closes !== null && now > wait.closes;
+  return (
+    <div className={`clock ${late ? "late" : open ? "open" : ""}`}>
+      <b className="m" role="timer">
+        {left >= 0 ? showSeconds(left) : `+${showSeconds(-left)}`}
+      </b>
+      <div>
+        <div className="clock-words">{late ? `late by ${duration(-left)}` : open ? "now" : "to wait"}</div>
+        <div className="quiet">
+          {wait.step.text}{" "}
+          {wait.step.exact
+            ? `On time from ${showSeconds((wait.opens - wait.began) / 1000)} to ${showSeconds(((wait.closes ?? wait.due) - wait.began) / 1000)}.`
+            : wait.closes === null
+              ? "It may wait longer."
+              : `Good until ${showSeconds((wait.closes - wait.began) / 1000)}.`}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+function SkipStep({ replicate, step, add }: { replicate: number; step: MethodStep; add: Add }) {
+  const [reason, setReason] = useState<string | null>(null);
+  if (reason === null) {
+    return (
+      <button type="button" className="calm" onClick={() => setReason("")}>
+        Leave it out
+      </button>
+    );
+  }
+  return (
+    <form
+      className="inline-form"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (reason.trim()) add({ type: "skipped", replicate, step: step.id, reason });
+      }}
+    >
+      <Input
+        aria-label="Why it is left out"
+        size="large"
+        autoFocus
+        placeholder="Why?"
+        value={reason}
+        onChange={(e) => setReason(e.target.value)}
+      />
+      <button type="submit" className="calm strong" disabled={!reason.trim()}>
+        Leave it out
+      </button>
+    </form>
+  );
+}
