@@ -2,7 +2,13 @@ import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   test: {
-    include: ["core/**/*.test.ts", "app/**/*.test.ts", "db/**/*.test.ts", "tests/reference/**/*.test.ts"],
+    include: [
+      "core/**/*.test.ts",
+      "app/**/*.test.ts",
+      "db/**/*.test.ts",
+      "tests/reference/**/*.test.ts",
+      "tests/pages/**/*.test.tsx",
+    ],
     testTimeout: 120_000,
     hookTimeout: 180_000,
   },

@@ -35,6 +35,10 @@ const loadEvents = async (db: Knex, workId: string): Promise<unknown[]> =>
     (row) => JSON.parse(row.payload),
   );
 
+/** How many events a piece of work has. */
+export const countEvents = async (db: Knex, workId: string): Promise<number> =>
+  Number((await db("bench_events").where({ work_id: workId }).count({ n: "*" }))[0]?.n ?? 0);
+
 export const calibrationEvents = async (db: Knex, workId: string): Promise<CalibrationEvent[]> =>
   (await loadEvents(db, workId)).map((event) => calibrationEventSchema.parse(event));
 

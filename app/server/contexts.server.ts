@@ -1,5 +1,6 @@
 import type { Knex } from "knex";
 import { createContext } from "react-router";
+import type { DueEntry } from "./due.server";
 import type { Person } from "./people.server";
 
 /** Per-request nonce of the content security policy. */
@@ -8,3 +9,6 @@ export const nonceContext = createContext<string>("");
 /** The database and the person at the bench, for every loader and action behind the middleware. */
 export const dbContext = createContext<Knex>();
 export const personContext = createContext<Person>();
+
+/** What is due at this moment, asked for once a request. */
+export const dueContext = createContext<() => Promise<DueEntry[]>>();

@@ -7,7 +7,7 @@ import type { CalibrationVerdict, Verdict } from "../../core/quality/finding";
 import { counted, formatNumber } from "../../core/quantity/format";
 import { formatMeasured, type Measurand, measurandFacts } from "../../core/quantity/measurand";
 import { type BenchKind, workHref } from "./benchWork.server";
-import { type DueEntry, dueList } from "./due.server";
+import { askOnce, type DueEntry } from "./due.server";
 import { type OpenRun, openRuns } from "./openRuns.server";
 import { nextOfPlan } from "./plans.server";
 import type { DayBounds } from "./readings.server";
@@ -53,7 +53,11 @@ export interface DayRail {
 const usualSecondsToSteady = 60;
 
 /** The day as the rail shows it: what happened, what runs, what is due. */
-export async function dayRail(db: Knex, now: string): Promise<DayRail> {
+export async function dayRail(
+  db: Knex,
+  now: string,
+  due: () => Promise<DueEntry[]> = askOnce(db, now),
+): Promise<DayRail> {
   const { zone } = (await rulesInForce(db)).rules;
   const start = dayBounds(zone).start(localDate(now, zone));
   return {
@@ -62,7 +66,7 @@ export async function dayRail(db: Knex, now: string): Promise<DayRail> {
     happened: await happenedSince(db, start),
     running: await openWork(db),
     runs: [...(await nextOfPlan(db)), ...(await openRuns(db))],
-    due: await dueList(db, now),
+    due: await due(),
   };
 }
 

@@ -4,6 +4,7 @@ import { defaultHouseRules } from "../../core/quality/houseRules";
 import { postEvents } from "./bench.server";
 import { loadCalibration } from "./calibrationPage.server";
 import { dayBounds, dayRail } from "./day.server";
+import { askOnce } from "./due.server";
 import { changeLot } from "./lots.server";
 import { loadReading } from "./readingPage.server";
 import { latestBySite } from "./readings.server";
@@ -122,9 +123,11 @@ describe("what a page shows", () => {
   it("of a reading: its events and every judgement of it", async () => {
     await run(await beginCalibration(use.bench), sound);
     const work = await beginReading(use.bench);
-    expect((await loadReading(use.bench.db, work, use.bench.person, testNow)).finished).toEqual([]);
+    expect(
+      (await loadReading(use.bench.db, work, use.bench.person, askOnce(use.bench.db, testNow))).finished,
+    ).toEqual([]);
     await run(work, [-62, -62.4], testNow, 15);
-    const page = await loadReading(use.bench.db, work, use.bench.person, testNow);
+    const page = await loadReading(use.bench.db, work, use.bench.person, askOnce(use.bench.db, testNow));
     expect(page.judgements.map((j) => [j.seq, j.verdict, j.cause])).toEqual([
       [1, "sound", "first judgement"],
     ]);
@@ -133,7 +136,9 @@ describe("what a page shows", () => {
 
   it("of one under the other's address, or of none, is nothing", async () => {
     const work = await beginCalibration(use.bench);
-    await expect(loadReading(use.bench.db, work, use.bench.person, testNow)).rejects.toMatchObject({
+    await expect(
+      loadReading(use.bench.db, work, use.bench.person, askOnce(use.bench.db, testNow)),
+    ).rejects.toMatchObject({
       status: 404,
     });
     await expect(loadCalibration(use.bench.db, "none", use.bench.person)).rejects.toMatchObject({

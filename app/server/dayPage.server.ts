@@ -3,14 +3,14 @@ import type { Knex } from "knex";
 import { localDate } from "../../core/calibration/validity";
 import { nextThing } from "../../core/quality/nextThing";
 import { dayBounds, newestOpen } from "./day.server";
-import { dueList } from "./due.server";
+import type { DueEntry } from "./due.server";
 import { listMeters } from "./meters.server";
 import { latestBySite } from "./readings.server";
 import { rulesInForce } from "./rules.server";
 import { listSites } from "./sites.server";
 
 /** Everything the page of the day shows: the one thing to do next, and the newest values of each water. */
-export async function loadDay(db: Knex, now: string) {
+export async function loadDay(db: Knex, now: string, asked: () => Promise<DueEntry[]>) {
   const { zone } = (await rulesInForce(db)).rules;
   const startOfDay = dayBounds(zone).start(localDate(now, zone));
   const [meters, used, sites, latest, due, open] = await Promise.all([
@@ -18,7 +18,7 @@ export async function loadDay(db: Knex, now: string) {
     lateUse(db, now),
     listSites(db),
     latestBySite(db),
-    dueList(db, now),
+    asked(),
     newestOpen(db),
   ]);
   const waters = sites.map((site) => {

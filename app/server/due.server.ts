@@ -117,6 +117,21 @@ export async function dueList(db: Knex, now: string): Promise<DueEntry[]> {
   return [...(await rejudgingsDue(db, now)), ...meters, ...(await lotsDue(db, today, rules.zone))];
 }
 
+/** Asks for what is due once, however many loaders of one request want it. */
+export function askOnce(db: Knex, now: string): () => Promise<DueEntry[]> {
+  let asked: Promise<DueEntry[]> | undefined;
+  return () => {
+    asked ??= dueList(db, now);
+    return asked;
+  };
+}
+
+/** The control of a meter that is due now, before the next sample. */
+export const controlDue = (due: readonly DueEntry[], meterId: string): DueEntry | null =>
+  due.find(
+    (d) => d.kind === "check" && d.moment !== "closing" && d.meter_id === meterId && d.when === "now",
+  ) ?? null;
+
 /** Failed checks whose readings nobody has re-judged yet. */
 async function rejudgingsDue(db: Knex, now: string): Promise<DueEntry[]> {
   const rows: { work_id: string; code: string; meter_id: string; n: number }[] = await db("checks")

@@ -7,8 +7,8 @@ import { libraryMethod } from "../../core/simulation/runPlayer";
 import { postEvents } from "./bench.server";
 import { dayRail } from "./day.server";
 import { endPlan, isThrownOut, openPlan, replan, startPlan } from "./plans.server";
-import { startRun } from "./runs.server";
 import { benchForEachTest } from "./testing/benchForEachTest";
+import { openTestRun } from "./testing/benchRun";
 
 const hands = benchForEachTest();
 const at = "2026-04-12T08:00:00.000Z";
@@ -40,18 +40,10 @@ function planOf(methods: readonly string[], people: 1 | 2 = 1): BenchPlan {
 
 /** Begins a test of the plan: its run is opened, and its first step is done so many seconds after `zero`. */
 async function begin(plan: BenchPlan, test: number, ended_s: number): Promise<string> {
-  const { db, person, site } = hands.bench;
+  const { db, person } = hands.bench;
   const { run, method: id } = plan.tests[test] ?? { run: "", method: "" };
   const method = libraryMethod(id);
-  await startRun(db, { work_id: run, event_id: ulid(zero), by: person.id, at }, method, site, {
-    sample: "BP-0412",
-    temperature_c: 20,
-    dilution: 1,
-    dilutes: null,
-    lots: [],
-    strength: null,
-    blank_ml: null,
-  });
+  await openTestRun(hands.bench, method, at, { work: run, lots: false });
   const step = method.steps[0]?.id;
   const done = { id: ulid(), at: later(ended_s), by: person.id, type: "done", replicate: 0, step };
   expect(await postEvents(db, run, [done], later(ended_s))).toEqual({ accepted: 1 });

@@ -1,6 +1,6 @@
 import type { Knex } from "knex";
 import { findWork, readingEvents } from "./bench.server";
-import { dueList } from "./due.server";
+import { controlDue, type DueEntry } from "./due.server";
 import { findMeter } from "./meters.server";
 import type { Person } from "./people.server";
 import { judgementsOfWork, meterReadingsOfWork } from "./readings.server";
@@ -8,17 +8,18 @@ import { rulesOfVersion } from "./rules.server";
 import { findSite } from "./sites.server";
 
 /** Everything the page of one reading shows, open or finished. */
-export async function loadReading(db: Knex, workId: string, person: Person, now: string) {
+export async function loadReading(
+  db: Knex,
+  workId: string,
+  person: Person,
+  due: () => Promise<readonly DueEntry[]>,
+) {
   const work = await findWork(db, workId);
   const meter = work?.meter_id && (await findMeter(db, work.meter_id));
   if (!work || !meter || work.kind !== "reading") throw new Response("No such reading", { status: 404 });
   const { rules } = await rulesOfVersion(db, work.rules_version);
   const finished = await meterReadingsOfWork(db, work.id);
-  const control = finished.length
-    ? ((await dueList(db, now)).find(
-        (d) => d.kind === "check" && d.moment !== "closing" && d.meter_id === meter.id && d.when === "now",
-      ) ?? null)
-    : null;
+  const control = finished.length ? controlDue(await due(), meter.id) : null;
   return {
     work,
     meter,

@@ -5,7 +5,7 @@ import { replay } from "../../core/bench/event";
 import { defaultHouseRules } from "../../core/quality/houseRules";
 import { limitSets, meaningsOf } from "../../core/quality/limitSets";
 import { libraryMethod, RunPlayer } from "../../core/simulation/runPlayer";
-import { postEvents, runEvents } from "./bench.server";
+import { runEvents } from "./bench.server";
 import { exportedReading } from "./exports.server";
 import { verifyJournal } from "./journal.server";
 import { jumpPlaces } from "./jump.server";
@@ -15,9 +15,10 @@ import { openRuns } from "./openRuns.server";
 import { analysisReadingsOfWork, findReading, knownParameters } from "./readings.server";
 import { confirmRejudging, runRejudging } from "./rejudge.server";
 import { changeRules } from "./rules.server";
-import { lastLots, loadRun, startRun } from "./runs.server";
+import { lastLots, loadRun } from "./runs.server";
 import { chooseLimitSets, findSite } from "./sites.server";
 import { benchForEachTest } from "./testing/benchForEachTest";
+import { openTestRun, postPlayed } from "./testing/benchRun";
 
 const hands = benchForEachTest();
 const at = "2026-04-12T08:00:00.000Z";
@@ -28,45 +29,13 @@ beforeEach(() => {
 
 /** Starts a run on the bench's database; what happens then is played apart and posted. */
 async function start(id: string, lots = true): Promise<RunPlayer> {
-  const { db, person, site } = hands.bench;
   const method = libraryMethod(id);
   const played = new RunPlayer(method);
-  const choices = {
-    sample: "BP-0412",
-    temperature_c: 20,
-    dilution: 1,
-    dilutes: null,
-    lots: lots
-      ? method.materials
-          .filter((m) => m.lot)
-          .map((m) => ({
-            material: m.key,
-            name: m.name,
-            code: "L-1",
-            expires_on: "2027-01-01",
-            reason: null,
-          }))
-      : [],
-    strength: null,
-    blank_ml: null,
-  };
-  await startRun(
-    db,
-    { work_id: work, event_id: ulid(Date.parse(at)), by: person.id, at },
-    method,
-    site,
-    choices,
-  );
+  await openTestRun(hands.bench, method, at, { work, lots });
   return played;
 }
 
-const post = (events: readonly RunEvent[], of = work) =>
-  postEvents(
-    hands.bench.db,
-    of,
-    events.filter((e) => e.type !== "started").map((e) => ({ ...e, by: hands.bench.person.id })),
-    at,
-  );
+const post = (events: readonly RunEvent[], of = work) => postPlayed(hands.bench, of, events, at);
 
 const results = () => analysisReadingsOfWork(hands.bench.db, work);
 

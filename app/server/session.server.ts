@@ -2,8 +2,9 @@ import { randomBytes } from "node:crypto";
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { createCookie, type MiddlewareFunction, redirect } from "react-router";
-import { dbContext, personContext } from "./contexts.server";
+import { dbContext, dueContext, personContext } from "./contexts.server";
 import { database, databaseFile } from "./database.server";
+import { askOnce } from "./due.server";
 import { findPerson, listPeople } from "./people.server";
 
 /** The secret that signs cookies: from the environment, or made once and kept beside the database. */
@@ -48,6 +49,7 @@ const openPaths = [
 export const guard: MiddlewareFunction<Response> = async ({ request, context, url }, next) => {
   const db = await database();
   context.set(dbContext, db);
+  context.set(dueContext, askOnce(db, new Date().toISOString()));
   const id: unknown = await benchCookie.parse(request.headers.get("Cookie"));
   const person = typeof id === "string" ? await findPerson(db, id) : undefined;
   if (person) {

@@ -72,16 +72,18 @@ export function construct(problem: Problem, order: readonly number[], align: Ali
     person[j] = who;
     ops.forEach((op, k) => {
       const span = { from: own[k] as number, to: (own[k] as number) + op.seconds };
-      if (op.seconds === 0) return;
       for (const list of [people[who] as Busy, ...op.equipment.map(thing)]) {
         list.push(span);
         list.sort((a, b) => a.from - b.from);
       }
     });
   }
+  // A look that takes no time comes before the stretch that begins at the same moment, or it could never be on time.
   const sequence: Step[] = starts
-    .flatMap((row, job) => row.map((start, op) => ({ job, op, start })))
-    .sort((a, b) => a.start - b.start || a.op - b.op || a.job - b.job);
+    .flatMap((row, job) =>
+      row.map((start, op) => ({ job, op, start, end: start + (problem.ops[job]?.[op]?.seconds ?? 0) })),
+    )
+    .sort((a, b) => a.start - b.start || a.end - b.end || a.op - b.op || a.job - b.job);
   const timed = timeSequence(problem, sequence, person, align);
   return timed && { ...timed, sequence, person };
 }

@@ -74,6 +74,18 @@ describe("the planner", () => {
     expect(planJobs([due("a"), due("b")], { people: 1 })).toBeNull();
   });
 
+  it("finds a place for a look that takes no time beside hands that begin at the same moment", () => {
+    const jobs = [
+      job("a", 0, 0, 0),
+      job("b", 1, 0, 0, false),
+      job("c", 0, 0, 0, false),
+      job("d", 0, 1, 1, false),
+    ];
+    const plan = planJobs(jobs, { people: 1, stop: () => true });
+    expect(plan && faultsOf(problemOf(jobs, 1), plan)).toEqual([]);
+    expect(plan?.makespan_s).toBe(2);
+  });
+
   it("breaks no rule, and is no shorter than its bound and no longer than one after another", () => {
     const jobs = fc.array(
       fc.record({

@@ -27,6 +27,8 @@ test("the whole path by keyboard alone, with bad input and a reload on the way",
   await expect(page.getByText("“a lot” is not a number")).toBeVisible();
   await expect(page.getByText("Understood: 20.4 °C")).toBeVisible();
   await page.reload();
+  // A key counts once the page listens; the live value is the sign of it.
+  await expect(page.getByTestId("live-value")).not.toHaveText("–");
   await page.keyboard.press("t");
   await expect(page.getByLabel("Temperature")).toHaveValue("20,4");
   await page.getByRole("button", { name: "Back to the live value" }).press("Enter");

@@ -221,7 +221,7 @@ test("a comparator with a second, blind look that differs and is agreed on", asy
   await start(page, "oxygen-ampoule", { "Oxygen ampoules": "O-7" });
   await toReading(page);
   await page.keyboard.press("8");
-  await page.keyboard.press("x");
+  await page.keyboard.press("o");
   await page.getByLabel("Who looks").fill("Idris");
   await page
     .getByRole("region", { name: "A second look" })

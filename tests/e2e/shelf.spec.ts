@@ -84,7 +84,9 @@ test("a meter is registered with what it shows, and says so on its page", async 
   await expect(page.getByRole("heading", { name: "P-9 · Loan meter" })).toBeVisible();
   await expect(page.getByText("Never calibrated.")).toBeVisible();
   const simulated = page.getByRole("complementary", { name: "Simulated instrument" });
+  const kept = page.waitForResponse((answer) => answer.url().includes("/devices/") && answer.ok());
   await simulated.getByText("Cracked glass: no slope").click();
+  await kept;
   await page.reload();
   await expect(simulated.getByRole("checkbox", { name: "Cracked glass: no slope" })).toBeChecked();
 });

@@ -1,6 +1,6 @@
 import { data } from "react-router";
 import { z } from "zod";
-import { postEvents } from "../../server/bench.server";
+import { countEvents, postEvents } from "../../server/bench.server";
 import { dbContext, personContext } from "../../server/contexts.server";
 import { startReplanning } from "../../server/planRunner.server";
 import { isThrownOut } from "../../server/plans.server";
@@ -11,6 +11,11 @@ const bodySchema = z.object({
     .array(z.looseObject({ id: z.string() }))
     .min(1)
     .max(200),
+});
+
+/** How many events a piece of work has: what a page asks to know whether others have added some. */
+export const loader = async ({ params, context }: Route.LoaderArgs) => ({
+  count: await countEvents(context.get(dbContext), params.workId),
 });
 
 /** Keeps bench events. Posting the same event twice counts once; one that cannot happen now answers 409 with a sentence. */

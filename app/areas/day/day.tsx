@@ -1,5 +1,5 @@
 import { Link, useLoaderData } from "react-router";
-import { dbContext } from "../../server/contexts.server";
+import { dbContext, dueContext } from "../../server/contexts.server";
 import { loadDay } from "../../server/dayPage.server";
 import type { ReadingRow } from "../../server/readings.server";
 import { DueMark } from "../../shared/DueMark";
@@ -11,7 +11,7 @@ import type { Route } from "./+types/day";
 export const meta: Route.MetaFunction = () => [{ title: "Day · Brintel" }];
 
 export const loader = ({ context }: Route.LoaderArgs) =>
-  loadDay(context.get(dbContext), new Date().toISOString());
+  loadDay(context.get(dbContext), new Date().toISOString(), context.get(dueContext));
 
 export default function Day() {
   const { zone, now, waters, next } = useLoaderData<typeof loader>();

@@ -7,9 +7,8 @@ import { localDate } from "../../../core/calibration/validity";
 import { measurandFacts } from "../../../core/quantity/measurand";
 import { calibrationsOf, latestCalibrations, meterTrends } from "../../server/calibrations.server";
 import { checksOf } from "../../server/checks.server";
-import { dbContext, personContext } from "../../server/contexts.server";
+import { dbContext, dueContext, personContext } from "../../server/contexts.server";
 import { findDevice } from "../../server/devices.server";
-import { dueList } from "../../server/due.server";
 import { fieldErrors, textField } from "../../server/forms.server";
 import { findMeter, recordService, serviceLog } from "../../server/meters.server";
 import { placesFor } from "../../server/outside.server";
@@ -43,7 +42,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     latest: await latestCalibrations(db, meter.id),
     checks: await checksOf(db, meter.id, 10),
     trends: await meterTrends(db, meter, rules),
-    due: (await dueList(db, now)).filter((d) => d.meter_id === meter.id),
+    due: (await context.get(dueContext)()).filter((d) => d.meter_id === meter.id),
     log: await serviceLog(db, meter.id, 20),
     device: device
       ? {

@@ -1,8 +1,7 @@
 import { Link, useLoaderData } from "react-router";
 import { type Measurand, measurandFacts } from "../../../core/quantity/measurand";
 import { latestCalibrations } from "../../server/calibrations.server";
-import { dbContext } from "../../server/contexts.server";
-import { dueList } from "../../server/due.server";
+import { dbContext, dueContext } from "../../server/contexts.server";
 import { listMeters } from "../../server/meters.server";
 import { rulesInForce } from "../../server/rules.server";
 import { DueMark } from "../../shared/DueMark";
@@ -18,7 +17,7 @@ export async function loader({ context }: Route.LoaderArgs) {
   const [meters, latest, due, { rules }] = await Promise.all([
     listMeters(db),
     latestCalibrations(db),
-    dueList(db, now),
+    context.get(dueContext)(),
     rulesInForce(db),
   ]);
   return {

@@ -3,7 +3,7 @@ import { useLoaderData } from "react-router";
 import { meterReadingFolding } from "../../../core/analysis/meterReading";
 import type { Capture } from "../../../core/bench/capture";
 import { replay } from "../../../core/bench/event";
-import { dbContext, personContext } from "../../server/contexts.server";
+import { dbContext, dueContext, personContext } from "../../server/contexts.server";
 import { loadReading } from "../../server/readingPage.server";
 import { useBench } from "../../shared/bench/useBench";
 import type { Route } from "./+types/reading";
@@ -13,7 +13,7 @@ import { ReadingReport } from "./ReadingReport";
 export const meta: Route.MetaFunction = () => [{ title: "Reading · Brintel" }];
 
 export const loader = ({ params, context }: Route.LoaderArgs) =>
-  loadReading(context.get(dbContext), params.workId, context.get(personContext), new Date().toISOString());
+  loadReading(context.get(dbContext), params.workId, context.get(personContext), context.get(dueContext));
 
 export default function ReadingPage() {
   const loaded = useLoaderData<typeof loader>();

@@ -15,8 +15,8 @@ import { z } from "zod";
 import { localDate } from "../../../core/calibration/validity";
 import { type Measurand, measurandFacts, measurands } from "../../../core/quantity/measurand";
 import { latestCalibrations } from "../../server/calibrations.server";
-import { dbContext, personContext } from "../../server/contexts.server";
-import { dueList } from "../../server/due.server";
+import { dbContext, dueContext, personContext } from "../../server/contexts.server";
+import { controlDue } from "../../server/due.server";
 import { findMeter } from "../../server/meters.server";
 import { rulesInForce } from "../../server/rules.server";
 import { findSite, listSites } from "../../server/sites.server";
@@ -38,7 +38,6 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   const { rules } = await rulesInForce(db);
   const now = new Date().toISOString();
   const latest = await latestCalibrations(db, meter.id);
-  const due = await dueList(db, now);
   return {
     meter,
     sites: await listSites(db),
@@ -46,10 +45,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
       measurand: c.measurand,
       calibration: latest.find((l) => l.measurand === c.measurand) ?? null,
     })),
-    control:
-      due.find(
-        (d) => d.kind === "check" && d.moment !== "closing" && d.meter_id === meter.id && d.when === "now",
-      ) ?? null,
+    control: controlDue(await context.get(dueContext)(), meter.id),
     now,
     today: localDate(now, rules.zone),
     zone: rules.zone,

@@ -1,24 +1,21 @@
 import { useEffect } from "react";
-import { Form, Link, useNavigation, useRevalidator } from "react-router";
+import { Form, Link, useNavigation } from "react-router";
 import type { Followed } from "../../server/plans.server";
 import { showSeconds } from "../../shared/time";
+import { useLookAgain } from "../../shared/useLookAgain";
 import { useNow } from "../../shared/useNow";
 import { Lanes } from "./Lanes";
 import { PlanFigures } from "./PlanFigures";
 import { draftKey } from "./planDraft";
 
+const reachable = async () => (await fetch("/health")).ok;
+
 /** A plan at work: what to begin next and when, and how the bench stands to it. */
 export function FollowedPlan({ plan, figures, progress, next, now }: Followed & { now: number }) {
   const busy = useNavigation().state !== "idle";
-  const { revalidate } = useRevalidator();
   useEffect(() => localStorage.removeItem(draftKey), []);
-  useEffect(() => {
-    // Runs go on in other tabs and on other devices.
-    const timer = setInterval(() => {
-      if (document.visibilityState === "visible") void revalidate();
-    }, 5000);
-    return () => clearInterval(timer);
-  }, [revalidate]);
+  // Runs go on in other tabs and on other devices.
+  useLookAgain(reachable, true);
   return (
     <>
       {plan.revision > 0 && plan.trouble === null && (

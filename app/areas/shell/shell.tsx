@@ -1,6 +1,6 @@
 import "./shell.css";
 import { Outlet, useLoaderData } from "react-router";
-import { dbContext, personContext } from "../../server/contexts.server";
+import { dbContext, dueContext, personContext } from "../../server/contexts.server";
 import { dayRail } from "../../server/day.server";
 import { KeyRegistry } from "../../shared/keys";
 import type { Route } from "./+types/shell";
@@ -8,7 +8,7 @@ import { AreasBar } from "./AreasBar";
 import { DayRail } from "./DayRail";
 
 export async function loader({ context }: Route.LoaderArgs) {
-  const rail = await dayRail(context.get(dbContext), new Date().toISOString());
+  const rail = await dayRail(context.get(dbContext), new Date().toISOString(), context.get(dueContext));
   return { rail, person: context.get(personContext) };
 }
 

@@ -1,5 +1,4 @@
-import { useEffect, useRef } from "react";
-import { useFetcher } from "react-router";
+import { useEffect, useState } from "react";
 import type { DayRail } from "../../server/day.server";
 
 /** How often the day's line is asked for while something runs, in milliseconds. */
@@ -7,17 +6,17 @@ const every_ms = 10_000;
 
 /**
  * The day's line as it is now: what came with the page, and, while runs are open or when the page comes into view again,
- * what other tabs and devices have done since.
+ * what other tabs and devices have done since. A server that cannot be reached leaves the line as it was.
  */
 export function useFreshRail(loaded: DayRail): DayRail {
-  const { load, data, state } = useFetcher<DayRail>();
-  const idle = useRef(true);
-  idle.current = state === "idle";
-  const rail = data && data.now > loaded.now ? data : loaded;
+  const [asked, setAsked] = useState<DayRail | null>(null);
+  const rail = asked && asked.now > loaded.now ? asked : loaded;
   const running = rail.runs.length > 0;
   useEffect(() => {
-    const ask = () => {
-      if (document.visibilityState === "visible" && idle.current) void load("/rail");
+    const ask = async () => {
+      if (document.visibilityState !== "visible") return;
+      const answer = await fetch("/rail").catch(() => null);
+      if (answer?.ok && !answer.redirected) setAsked(await answer.json());
     };
     document.addEventListener("visibilitychange", ask);
     const timer = running ? setInterval(ask, every_ms) : undefined;
@@ -25,6 +24,6 @@ export function useFreshRail(loaded: DayRail): DayRail {
       document.removeEventListener("visibilitychange", ask);
       clearInterval(timer);
     };
-  }, [load, running]);
+  }, [running]);
   return rail;
 }

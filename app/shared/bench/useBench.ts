@@ -2,6 +2,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useRevalidator } from "react-router";
 import { ulid } from "ulid";
 import { type Folding, type Replay, replay } from "../../../core/bench/event";
+import { useLookAgain } from "../useLookAgain";
 
 interface AnyEvent {
   id: string;
@@ -46,7 +47,7 @@ function adoptOutboxes<E>(workId: string): E[] {
  * Bench work in the browser: the server's events and those not yet sent, folded into one state.
  * An event that cannot be sent stays in this browser and is sent again, so a dead server loses nothing.
  */
-export function useBench<S, E extends AnyEvent>(
+export function useBench<S extends { status: string }, E extends AnyEvent>(
   workId: string,
   serverEvents: readonly E[],
   folding: Folding<S, E>,
@@ -122,6 +123,13 @@ export function useBench<S, E extends AnyEvent>(
     () => replay([...serverEvents, ...unsent], folding),
     [serverEvents, unsent, folding],
   );
+  const others = useCallback(async () => {
+    if (sending.current) return false;
+    const answer = await fetch(`/bench/${workId}/events`);
+    const { count }: { count: number } = await answer.json();
+    return count > known.size;
+  }, [workId, known]);
+  useLookAgain(others, replayed.state?.status === "open");
   const latest = useRef(replayed);
   latest.current = replayed;
 

@@ -1,0 +1,53 @@
+import { ulid } from "ulid";
+import type { Method } from "../../../core/analysis/method";
+import type { RunEvent } from "../../../core/analysis/run";
+import { postEvents } from "../bench.server";
+import { type RunChoices, startRun } from "../runs.server";
+import type { TestBench } from "./testBench";
+
+/** Opens a run of a method on the test bench; with a lot of everything that has one, unless told otherwise. */
+export async function openTestRun(
+  { db, person, site }: TestBench,
+  method: Method,
+  at: string,
+  {
+    work = ulid(),
+    lots = true,
+    ...more
+  }: Partial<Omit<RunChoices, "lots">> & { work?: string; lots?: boolean } = {},
+): Promise<string> {
+  const own = method.materials.filter((m) => m.lot && lots);
+  const choices: RunChoices = {
+    sample: "BP-0412",
+    temperature_c: 20,
+    dilution: 1,
+    dilutes: null,
+    strength: null,
+    blank_ml: null,
+    lots: own.map(({ key, name }) => ({
+      material: key,
+      name,
+      code: "L-1",
+      expires_on: "2027-01-01",
+      reason: null,
+    })),
+    ...more,
+  };
+  const start = { work_id: work, event_id: ulid(Date.parse(at)), by: person.id, at };
+  await startRun(db, start, method, site, choices);
+  return work;
+}
+
+/** Posts what was played apart to a run that is open. */
+export const postPlayed = (
+  { db, person }: TestBench,
+  work: string,
+  events: readonly RunEvent[],
+  at: string,
+) =>
+  postEvents(
+    db,
+    work,
+    events.filter((e) => e.type !== "started").map((e) => ({ ...e, by: person.id })),
+    at,
+  );
