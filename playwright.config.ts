@@ -5,7 +5,7 @@ export default defineConfig({
   globalSetup: "./tests/e2e/prepare.ts",
   outputDir: "test-results/e2e",
   workers: 2,
-  fullyParallel: false,
+  fullyParallel: true,
   timeout: 240_000,
   expect: { timeout: 30_000 },
   // A shared machine may stall for seconds; a second try that passes is reported as flaky, not hidden.

@@ -9,6 +9,8 @@ export default defineConfig({
       "tests/reference/**/*.test.ts",
       "tests/pages/**/*.test.tsx",
     ],
+    // Both cores of a small machine, not all but one.
+    maxWorkers: "100%",
     testTimeout: 120_000,
     hookTimeout: 180_000,
   },

@@ -2,6 +2,7 @@ import { formatNumber } from "../../core/quantity/format";
 import type { RejudgingPreview } from "../server/rejudge.server";
 import { showTime } from "./time";
 import { VerdictMark } from "./VerdictMark";
+import { WideTable } from "./WideTable";
 
 /** What a re-judging would do: how many go from which verdict to which, and the first of them one by one. */
 export function RejudgingPreviewTable({ preview, zone }: { preview: RejudgingPreview; zone: string }) {
@@ -24,7 +25,7 @@ export function RejudgingPreviewTable({ preview, zone }: { preview: RejudgingPre
           </li>
         )}
       </ul>
-      <div className="scroll-x preview-table">
+      <WideTable name="The readings that change" className="preview-table">
         <table className="figures m">
           <thead>
             <tr>
@@ -57,7 +58,7 @@ export function RejudgingPreviewTable({ preview, zone }: { preview: RejudgingPre
             ))}
           </tbody>
         </table>
-      </div>
+      </WideTable>
       {preview.changed > preview.examples.length && (
         <p className="quiet small">
           The first {preview.examples.length} of {preview.changed} are shown.

@@ -1,7 +1,9 @@
 import { expect, test } from "./server";
-import { begin, bySpace, calibrate, chooseNoor, jumpTo, station } from "./steps";
+import { begin, bySpace, calibrate, jumpTo, station } from "./steps";
 
-test.beforeEach(({ page }) => chooseNoor(page));
+test.beforeEach(async ({ page }) => {
+  await page.goto("/");
+});
 
 test("aged glass: slow, usable with a note, and told what to do", async ({ page }) => {
   await begin(page, "Calibrate P-3");

@@ -1,6 +1,6 @@
 import type { Page } from "@playwright/test";
 import { expect, test } from "./server";
-import { bySpace, chooseNoor, jumpTo, station } from "./steps";
+import { bySpace, jumpTo, station } from "./steps";
 
 /** Goes through so many steps of the bench with the space bar alone. */
 async function stations(page: Page, count: number): Promise<void> {
@@ -35,7 +35,7 @@ test("a day with a meter of three quantities, by keyboard: calibrated, ten readi
   page,
 }) => {
   test.setTimeout(600_000);
-  await chooseNoor(page);
+  await page.goto("/");
 
   // A weather report's pressure typed as the station's own is caught before anything is measured.
   await jumpTo(page, "Calibrate M-1");
@@ -102,7 +102,7 @@ test("a day with a meter of three quantities, by keyboard: calibrated, ten readi
 });
 
 test("a day with a meter without a cable, typed from displayed values only", async ({ page }) => {
-  await chooseNoor(page);
+  await page.goto("/");
   await jumpTo(page, "Calibrate C-1");
   await expect(page.getByRole("button", { name: /^Start/ })).toBeFocused();
   await page.keyboard.press("Enter");

@@ -3,9 +3,10 @@ import Ajv from "ajv";
 import addFormats from "ajv-formats";
 import Papa from "papaparse";
 import { expect, test } from "./server";
-import { chooseNoor } from "./steps";
 
-test.beforeEach(({ page }) => chooseNoor(page));
+test.beforeEach(async ({ page }) => {
+  await page.goto("/");
+});
 
 test("is filtered, sorted and paged by the server, and the address keeps it", async ({ page }) => {
   await page.goto("/ledger");

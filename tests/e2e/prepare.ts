@@ -1,13 +1,23 @@
 import { execFileSync } from "node:child_process";
 import { mkdirSync, rmSync } from "node:fs";
-import { demoTemplate, folder } from "./server";
+import { request } from "@playwright/test";
+import { BrintelServer, demoTemplate, folder, noorsCookie } from "./server";
 
-/** Loads the demo data once; every test file starts from a copy of it. */
-export default function prepare(): void {
+/** Loads the demo data once, every test starts from a copy of it; and puts Noor at its bench. */
+export default async function prepare(): Promise<void> {
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });
   execFileSync(process.execPath, ["scripts/run.mjs", "scripts/seed.ts"], {
     env: { ...process.env, BRINTEL_DATABASE: demoTemplate, BRINTEL_DEVICE_SPEED: "40" },
     stdio: "inherit",
   });
+  const server = await BrintelServer.create("demo");
+  const client = await request.newContext({ baseURL: server.url });
+  const people = await (await client.get("/people")).text();
+  const noor = /value="([^"]+)"[^>]*>Noor/.exec(people)?.[1];
+  if (!noor) throw new Error("Noor is not in the list of people.");
+  await client.post("/people", { form: { person: noor }, headers: { Origin: server.url } });
+  await client.storageState({ path: noorsCookie });
+  await client.dispose();
+  await server.kill();
 }

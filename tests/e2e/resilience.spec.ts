@@ -1,5 +1,5 @@
 import { expect, test } from "./server";
-import { begin, bySpace, chooseNoor, jumpTo, station } from "./steps";
+import { begin, bySpace, jumpTo, station } from "./steps";
 
 const id = "01J0000000000000000000ABCD";
 const capture = {
@@ -24,7 +24,7 @@ const event = { id, at: "2026-04-12T08:00:00.000Z", type: "captured", station: 0
 test("posting one capture twice counts once; another tab's late capture is refused with a sentence", async ({
   page,
 }) => {
-  await chooseNoor(page);
+  await page.goto("/");
   await begin(page, "Calibrate P-2");
   await expect(page.getByRole("button", { name: /^Rinsed/ })).toBeVisible();
   const post = (events: object[]) =>
@@ -43,7 +43,7 @@ test("posting one capture twice counts once; another tab's late capture is refus
 });
 
 test("a server killed in the middle of a calibration loses no captured point", async ({ page, server }) => {
-  await chooseNoor(page);
+  await page.goto("/");
   await begin(page, "Calibrate P-2");
   await station(page, bySpace);
   await bySpace(page, /^Rinsed/);
@@ -65,7 +65,7 @@ test("a server killed in the middle of a calibration loses no captured point", a
 });
 
 test("a double click starts and captures once, and going back does not start again", async ({ page }) => {
-  await chooseNoor(page);
+  await page.goto("/");
   await jumpTo(page, "Calibrate P-2");
   await page.getByRole("button", { name: /^Start/ }).dblclick();
   await expect(page.getByRole("button", { name: /^Rinsed/ })).toBeVisible();
@@ -80,7 +80,7 @@ test("a double click starts and captures once, and going back does not start aga
 });
 
 test("two tabs on one calibration show the same state after a reload", async ({ page, context }) => {
-  await chooseNoor(page);
+  await page.goto("/");
   await begin(page, "Calibrate P-3");
   await bySpace(page, /^Rinsed/);
   await expect(page.getByRole("button", { name: /^The probe is in/ })).toBeVisible();

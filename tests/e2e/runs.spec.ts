@@ -1,7 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
 import { expect, test } from "./server";
-import { chooseNoor } from "./steps";
 
 /** Opens the start of a method, names what is asked for, and begins. */
 async function start(page: Page, method: string, fields: Record<string, string> = {}): Promise<void> {
@@ -55,10 +54,7 @@ async function judge(page: Page): Promise<void> {
   await expect(page.getByRole("complementary", { name: "What this result rests on" })).toBeVisible();
 }
 
-test.beforeEach(async ({ page }) => {
-  await page.clock.install();
-  await chooseNoor(page);
-});
+test.beforeEach(({ page }) => page.clock.install());
 
 test("a photometer in duplicate by keyboard, with bad input on the way", async ({ page }) => {
   await start(page, "phosphate-photometer", {

@@ -6,6 +6,8 @@ import { test as base } from "@playwright/test";
 
 export const folder = join("test-results", "data");
 export const demoTemplate = join(folder, "demo.sqlite");
+/** The cookie that says who is at the bench of the demo, as the people list gave it. */
+export const noorsCookie = join(folder, "noor.json");
 
 /** The real server on a database of its own, which can be killed and started again at the same address. */
 export class BrintelServer {
@@ -58,9 +60,16 @@ export class BrintelServer {
   }
 }
 
-/** Every test has a server of its own; `data` chooses what its database holds. */
-export const test = base.extend<{ data: "demo" | "empty"; server: BrintelServer }>({
+/** Every test has a server of its own; `data` chooses what its database holds, `person` who is at the bench already. */
+export const test = base.extend<{
+  data: "demo" | "empty";
+  person: "Noor" | "nobody";
+  server: BrintelServer;
+}>({
   data: ["demo", { option: true }],
+  person: ["Noor", { option: true }],
+  storageState: ({ data, person }, use) =>
+    use(data === "demo" && person === "Noor" ? noorsCookie : { cookies: [], origins: [] }),
   server: async ({ data }, use) => {
     const server = await BrintelServer.create(data);
     await use(server);

@@ -1,7 +1,9 @@
 import { expect, test } from "./server";
-import { chooseNoor, jumpTo } from "./steps";
+import { jumpTo } from "./steps";
 
-test.beforeEach(({ page }) => chooseNoor(page));
+test.beforeEach(async ({ page }) => {
+  await page.goto("/");
+});
 
 test("a lot is registered, opened, used in a proposal, and withdrawn with a reason", async ({ page }) => {
   await page.goto("/stock/new");
@@ -137,7 +139,6 @@ test("the colours chosen stay, and the person can change", async ({ page }) => {
 });
 
 test("limits of one's own are added, chosen for a site, and read beside a result", async ({ page }) => {
-  await chooseNoor(page);
   await page.goto("/sites");
   await page.getByText("Add limits of your own").click();
   const set = page.getByLabel("A set of limits, as JSON");

@@ -26,7 +26,6 @@ test("the whole path by touch on a phone", async ({ page }) => {
 test("nothing is wider than the phone, and what is pressed at the bench is large enough", async ({
   page,
 }) => {
-  await chooseNoor(page, "touch");
   for (const path of [
     "/",
     "/meters",

@@ -16,6 +16,7 @@ import { EvidencePanel, Findings, Rows } from "../../shared/EvidencePanel";
 import { TrendStory } from "../../shared/TrendStory";
 import { showTime } from "../../shared/time";
 import { VerdictMark } from "../../shared/VerdictMark";
+import { WideTable } from "../../shared/WideTable";
 
 const LineChart = lazy(() => import("./LineChart"));
 
@@ -243,7 +244,7 @@ function Neighbours({ points, piecewise }: { points: readonly CalibrationPoint[]
 /** Every standard with what it truly is, what was read, and what is left between the two. */
 export function PointsTable({ points }: { points: readonly CalibrationPoint[] }) {
   return (
-    <div className="scroll-x">
+    <WideTable name="The points">
       <table className="figures m" style={{ marginTop: 12 }}>
         <thead>
           <tr>
@@ -285,7 +286,7 @@ export function PointsTable({ points }: { points: readonly CalibrationPoint[] })
           })}
         </tbody>
       </table>
-    </div>
+    </WideTable>
   );
 }
 

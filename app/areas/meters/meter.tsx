@@ -19,6 +19,7 @@ import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
 import { TrendStory } from "../../shared/TrendStory";
 import { showTime } from "../../shared/time";
 import { VerdictMark } from "../../shared/VerdictMark";
+import { WideTable } from "../../shared/WideTable";
 import type { Route } from "./+types/meter";
 import { SimulatedInstrument } from "./SimulatedInstrument";
 
@@ -170,7 +171,7 @@ function History() {
       {calibrations.length > 0 && (
         <section style={{ marginTop: 22 }}>
           <h2>Calibrations</h2>
-          <div className="scroll-x">
+          <WideTable name="The calibrations">
             <table className="figures">
               <thead>
                 <tr>
@@ -197,7 +198,7 @@ function History() {
                 ))}
               </tbody>
             </table>
-          </div>
+          </WideTable>
         </section>
       )}
       {checks.length > 0 && (

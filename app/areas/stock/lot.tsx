@@ -22,6 +22,7 @@ import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
 import { RejudgingPreviewTable } from "../../shared/RejudgingPreview";
 import { showTime } from "../../shared/time";
 import { VerdictMark } from "../../shared/VerdictMark";
+import { WideTable } from "../../shared/WideTable";
 import type { Route } from "./+types/lot";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
@@ -116,7 +117,7 @@ export default function LotPage() {
         </div>
         <div className="sheet">
           <h2>Certificate</h2>
-          <div className="scroll-x">
+          <WideTable name="The certificate">
             <table className="figures m">
               <thead>
                 <tr>
@@ -137,7 +138,7 @@ export default function LotPage() {
                 </tr>
               </tbody>
             </table>
-          </div>
+          </WideTable>
           <p className="quiet small" style={{ marginTop: 8 }}>
             ± {formatNumber(lot.uncertainty, lot.kind === "ph-buffer" ? 3 : Math.max(1, decimals))} {unit}.
             Between two temperatures a straight line is taken.
