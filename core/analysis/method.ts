@@ -235,6 +235,11 @@ export const methodSchema = z
       .refine((r) => r.low < r.high, { error: "The range runs from a smaller to a larger value." }),
     resolution: positive("the resolution"),
     detection_limit: positive("the detection limit").nullable(),
+    /**
+     * What a result above the range asks for: a diluted portion; a method of wider range, where dilution changes what is
+     * measured (pH, gases); or nothing, where "more than" is an answer (clear water over a whole tube).
+     */
+    over_range: z.enum(["dilute", "other-method", "as-is"]).default("dilute"),
     replicates: z.number().int().min(1).max(4),
     duplicates: z.discriminatedUnion("kind", [
       z.object({ kind: z.literal("absolute"), limit: positive("the limit") }),

@@ -22,6 +22,7 @@ export const rawSchema = z.discriminatedUnion("kind", [
   /** The counts and volumes of a titration come from its own events. */
   z.object({ kind: z.literal("titrated") }),
   z.object({ kind: z.literal("depths"), disappears: volume, reappears: volume }),
+  /** A height or depth; `bottom` when the mark is still seen where there is no more water to look through. */
   z.object({ kind: z.literal("height"), value: volume, bottom: z.boolean().default(false) }),
 ]);
 export type Raw = z.infer<typeof rawSchema>;

@@ -5,7 +5,9 @@ import { defaultHouseRules, type HouseRules } from "../quality/houseRules";
 import { judgeAnalysis } from "../quality/judgeAnalysis";
 import { libraryMethod, RunPlayer, testId } from "../simulation/runPlayer";
 import { methodLibrary } from "./library";
-import { type RunEvent, runEventSchema, runFolding } from "./run";
+import type { MethodStep } from "./method";
+import type { Raw } from "./raw";
+import { currentReplicate, type RunEvent, runEventSchema, runFolding } from "./run";
 import { evidenceOfRun } from "./runEvidence";
 import { runningWaits, slowDown, timingsOf } from "./timing";
 
@@ -255,6 +257,54 @@ describe("what is beyond the range", () => {
       0.64,
     );
     expect(first(diluted).evidence.reported).toEqual({ kind: "value", value: 3.2 });
+  });
+
+  /** Every reading of a run the same, as `rawOf` makes it. */
+  const playWith = (id: string, rawOf: (step: MethodStep) => Raw): RunPlayer => {
+    const method = libraryMethod(id);
+    const bench = new RunPlayer(method);
+    const count = method.replicates * method.steps.filter((s) => s.kind === "read").length;
+    for (let i = 0; i < count; i++) {
+      const step = bench.until("read");
+      const replicate = currentReplicate(bench.state);
+      bench.happen({ type: "read", replicate, step: step.id, raw: rawOf(step) });
+    }
+    return bench.finish();
+  };
+  const darkest = (id: string) =>
+    playWith(id, (step) => {
+      const { measure } = libraryMethod(id);
+      const scale =
+        measure.technique === "strip"
+          ? measure.pads.find((p) => step.kind === "read" && p.key === step.pad)
+          : measure.technique === "comparator"
+            ? measure.scales[0]
+            : undefined;
+      return { kind: "colour", scale: 0, step: (scale?.steps.length ?? 1) - 1, place: "above" };
+    });
+  const advice = (bench: RunPlayer, parameter: string) =>
+    judged(bench)
+      .find((j) => j.evidence.result.parameter === parameter)
+      ?.findings.find((f) => f.rule === "over-range")?.action;
+
+  it.each([
+    ["oxygen-ampoule", "oxygen"],
+    ["ph-strip", "ph"],
+    ["four-pad-strip", "ph"],
+  ])("of %s asks for another method, where a dilution would change the %s", (id, parameter) => {
+    expect(advice(darkest(id), parameter)).toContain("a wider range");
+  });
+
+  it("on a pad beside the pH asks for a dilution all the same", () => {
+    expect(advice(darkest("four-pad-strip"), "hardness")).toContain("Dilute the sample");
+  });
+
+  it.each(["transparency-tube", "secchi-disc"])("of %s is an answer, and a sound one", (id) => {
+    const bench = playWith(id, () => ({ kind: "height", value: 120, bottom: true }));
+    expect(first(bench)).toMatchObject({
+      verdict: "sound",
+      evidence: { reported: { kind: "above", limit: 120 } },
+    });
   });
 
   it("is less than the limit, never zero", () => {

@@ -79,6 +79,10 @@ function rangeOfResult(method: Method, { parameter }: MethodResult): Method["ran
   return { low: pad.steps.find((s) => s.value > 0)?.value ?? 0, high: pad.steps.at(-1)?.value ?? 0 };
 }
 
+/** What a result above its range asks for; pH has no dilution, on whichever pad it stands. */
+const overRangeOf = (method: Method, { parameter }: MethodResult): Method["over_range"] =>
+  parameter === "ph" && method.over_range === "dilute" ? "other-method" : method.over_range;
+
 /** What every result of a finished run rests on: one a pad for strips, otherwise one. */
 export function evidenceOfRun(runId: string, state: RunState): AnalysisEvidence[] {
   const { method } = state;
@@ -93,6 +97,7 @@ export function evidenceOfRun(runId: string, state: RunState): AnalysisEvidence[
       technique: method.measure.technique,
       range: rangeOfResult(method, result),
       detection_limit: method.detection_limit,
+      over_range: overRangeOf(method, result),
       temperature_c: method.sample.temperature_c,
       replicates: method.replicates,
       provenance: `${method.provenance.kind}: ${method.provenance.source}`,

@@ -1,4 +1,5 @@
 import type { RunDuplicateRule } from "../analysis/agreement";
+import type { Method } from "../analysis/method";
 import type { Raw } from "../analysis/raw";
 import type { RunLot } from "../analysis/run";
 import type { Found } from "../quantity/found";
@@ -39,6 +40,8 @@ export interface AnalysisEvidence {
     technique: string;
     range: { low: number; high: number };
     detection_limit: number | null;
+    /** Absent in evidence kept before methods said it: those were diluted. */
+    over_range?: Method["over_range"];
     temperature_c: [number, number];
     replicates: number;
     provenance: string;

@@ -122,7 +122,18 @@ const judgeRange: Rule = (evidence, rules) => {
   const { low, high } = method.range;
   const limit = `${formatSignificant(low * dilution, 3)} – ${formatSignificant(high * dilution, 3)} ${evidence.result.unit}`;
   const measured = shown(reported, evidence, rules);
+  if (reported.kind === "above" && method.over_range === "as-is") {
+    return [
+      fine(
+        "over-range",
+        measured,
+        limit,
+        "More than the instrument can show. It is reported as “more than”.",
+      ),
+    ];
+  }
   if (reported.kind === "above") {
+    const dilutable = method.over_range !== "other-method";
     return [
       {
         rule: "over-range",
@@ -130,7 +141,9 @@ const judgeRange: Rule = (evidence, rules) => {
         measured,
         limit,
         sentence: "There is more in the sample than this method can show.",
-        action: `Dilute the sample, at least 1 part to ${dilution > 1 ? "more" : "5"}, and run it again: Brintel multiplies once.`,
+        action: dilutable
+          ? `Dilute the sample, at least 1 part to ${dilution > 1 ? "more" : "5"}, and run it again: Brintel multiplies once.`
+          : "Dilution would change what is measured. Take a method with a wider range.",
       },
     ];
   }

@@ -3,7 +3,6 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { type Browser, chromium, type Page } from "@playwright/test";
 import { ulid } from "ulid";
-import { draftKey } from "../../app/areas/runs/planDraft";
 
 /** What Chromium writes of one stretch of work of one of its threads; times in microseconds. */
 interface TraceEvent {
@@ -15,6 +14,9 @@ interface TraceEvent {
   tdur?: number;
   args?: { name?: string };
 }
+
+/** Where the page keeps the draft of a plan. */
+const draftKey = "brintel:plan";
 
 interface Longest {
   wall_ms: number;

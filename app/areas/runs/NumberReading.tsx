@@ -102,14 +102,14 @@ export function VisualReading({
   const [wrong, setWrong] = useState<string | undefined>();
   const { unit } = state.method.result;
   const labels = {
-    "two-depths": `It disappears at, ${unit}`,
+    "two-depths": bottom ? `The bottom is at, ${unit}` : `It disappears at, ${unit}`,
     height: `Height of the water, ${unit}`,
     "drops-to-match": "Additions until both look alike",
   };
   const submit = () => {
     const a = singleValue(readEntry(first, "%"));
     if ("message" in a) return setWrong(a.message);
-    if (kind === "height") return keep({ kind: "height", value: a.value, bottom });
+    if (kind === "height" || bottom) return keep({ kind: "height", value: a.value, bottom });
     if (kind === "drops-to-match") return keep({ kind: "number", value: a.value });
     const b = singleValue(readEntry(second, "%"));
     if ("message" in b) return setWrong(`The second depth: ${b.message}`);
@@ -133,7 +133,7 @@ export function VisualReading({
         wrong={wrong}
         autoFocus={!closed}
       />
-      {kind === "two-depths" && (
+      {kind === "two-depths" && !bottom && (
         <NumberEntry
           label={`It reappears at, ${unit}`}
           unit="%"
@@ -143,9 +143,9 @@ export function VisualReading({
           onText={setSecond}
         />
       )}
-      {kind === "height" && (
+      {kind !== "drops-to-match" && (
         <Checkbox checked={bottom} onChange={(e) => setBottom(e.target.checked)}>
-          The mark is still seen in the full tube
+          {kind === "height" ? "The mark is still seen in the full tube" : "It is still seen on the bottom"}
         </Checkbox>
       )}
       <div className="actions">

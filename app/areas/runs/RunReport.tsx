@@ -38,7 +38,10 @@ export function RunReport({ loaded, state }: { loaded: LoadedRun; state: RunStat
     );
   }
   const chosen = finished.find((r) => r.parameter === query.get("of")) ?? first;
-  const over = finished.find((r) => r.evidence.reported?.kind === "above");
+  const over = finished.find(
+    ({ evidence: { reported, method } }) =>
+      reported?.kind === "above" && (method.over_range ?? "dilute") === "dilute",
+  );
   const resample = finished.some((r) =>
     r.findings.some((f) => f.rule === "duplicates" && f.severity === "hold"),
   );

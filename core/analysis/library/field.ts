@@ -37,6 +37,7 @@ const meter = (
   range,
   resolution,
   detection_limit: null,
+  over_range: "other-method",
   replicates: 2,
   duplicates: { kind: "absolute", limit: Math.max(resolution * 10, 1e-9) },
   equipment: `${result.parameter}-meter`,
@@ -50,6 +51,7 @@ const meter = (
 const byEye = {
   materials: [],
   detection_limit: null,
+  over_range: "as-is" as const,
   replicates: 1,
   duplicates: { kind: "overlap" as const },
   hazards: ["Deep or moving water: never alone, never beyond a firm bank.", ...hazards.none],
@@ -166,6 +168,7 @@ export const fieldMethods: MethodInput[] = [
       ),
     ],
     measure: { technique: "visual", kind: "drops-to-match", factor: 5 },
+    over_range: "dilute",
     range: { low: 5, high: 200 },
     resolution: 5,
     interferences: ["Coloured water", "Bubbles; grit that settles"],
