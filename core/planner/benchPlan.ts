@@ -18,6 +18,7 @@ const jobSchema = z.object({
   release_s: seconds.optional(),
   due_s: seconds.nullable().optional(),
   person: z.number().int().min(0).max(1).optional(),
+  keeps_min: z.number().positive().optional(),
   /** Whether hands had been laid on it when the plan was made. */
   begun: z.boolean().optional(),
 });

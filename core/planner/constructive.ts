@@ -21,9 +21,9 @@ function firstGap(busy: readonly Busy[], at: number, seconds: number): number {
   return start;
 }
 
-/** Puts one job into what is already planned, as early as its waits allow. */
-function place(ops: readonly Op[], busyOf: (op: Op) => Busy[]): number[] | null {
-  const floor = ops.map(() => 0);
+/** Puts one job into what is already planned, from a moment on, as early as its waits allow. */
+function place(ops: readonly Op[], from: number, busyOf: (op: Op) => Busy[]): number[] | null {
+  const floor = ops.map((_, k) => (k === 0 ? from : 0));
   const starts: number[] = [];
   let k = 0;
   for (let tries = 0; k < ops.length; tries++) {
@@ -45,6 +45,18 @@ function place(ops: readonly Op[], busyOf: (op: Op) => Busy[]): number[] | null 
   return starts;
 }
 
+/** An order in which each job comes after the one it follows. Check value: 1, 0 with 1 following 0 is 0, 1. */
+function inTurn(order: readonly number[], follows: readonly number[]): number[] {
+  const turn = new Set<number>();
+  const add = (j: number) => {
+    const before = follows[j] ?? -1;
+    if (before >= 0) add(before);
+    turn.add(j);
+  };
+  order.forEach(add);
+  return [...turn];
+}
+
 /** The jobs put in one after another in an order, each with whoever can end it first. */
 export function construct(problem: Problem, order: readonly number[], align: Align): Found | null {
   const people: Busy[] = Array.from({ length: problem.people }, () => []);
@@ -56,13 +68,14 @@ export function construct(problem: Problem, order: readonly number[], align: Ali
     things.set(name, known);
     return known;
   };
-  for (const j of order) {
+  for (const j of inTurn(order, problem.follows)) {
     const ops = problem.ops[j] as readonly Op[];
     const pinned = problem.jobs[j]?.person;
     let best: { starts: number[]; who: number; end: number } | null = null;
     for (let who = 0; who < problem.people; who++) {
       if (pinned !== undefined && pinned !== who) continue;
-      const own = place(ops, (op) => [people[who] as Busy, ...op.equipment.map(thing)]);
+      const from = starts[problem.follows[j] as number]?.[0] ?? 0;
+      const own = place(ops, from, (op) => [people[who] as Busy, ...op.equipment.map(thing)]);
       const end = own ? (own.at(-1) as number) + (ops.at(-1)?.seconds ?? 0) : Number.POSITIVE_INFINITY;
       if (own && (!best || end < best.end)) best = { starts: own, who, end };
     }
@@ -108,7 +121,7 @@ export function improve(
   ];
   let best = begin;
   let order = orders[0] as number[];
-  let cost: readonly number[] = [Number.POSITIVE_INFINITY, 0, 0];
+  let cost: readonly number[] = [Number.POSITIVE_INFINITY];
   for (const tried of orders) {
     const found = construct(problem, tried, align);
     if (found && cheaper(found.cost, cost)) [order, cost] = [tried, found.cost];

@@ -9,7 +9,11 @@ export interface Found extends Timed {
 
 /** Jobs that are alike in everything may begin in the order of the list: other orders give nothing new. */
 function twins({ jobs, ops }: Problem): number[] {
-  const keys = ops.map((list, j) => JSON.stringify([list, jobs[j]?.person ?? null]));
+  const keys = ops.map((list, j) => {
+    const { person = null, keeps_min = null, run = null } = jobs[j] ?? {};
+    const alone = jobs.filter((job) => job.run === run).length < 2;
+    return JSON.stringify([list, person, keeps_min, alone ? null : run]);
+  });
   return keys.map((key, j) => keys.slice(0, j).lastIndexOf(key));
 }
 
@@ -24,7 +28,7 @@ export function searchExactly(
   budget: number,
   stop: () => boolean = () => false,
 ): { best: Found | null; proved: boolean } {
-  const { ops, people, jobs } = problem;
+  const { ops, people, jobs, follows } = problem;
   let best = begin;
   let left = budget;
   const twin = twins(problem);
@@ -69,13 +73,14 @@ export function searchExactly(
     const starts = earliest(problem, sequence, person);
     if (!starts) return;
     const reach = bound(starts);
-    if (best && reach > best.cost[0] + 1e-6) return;
+    if (best && reach > (best.cost[0] as number) + 1e-6) return;
     // What can begin first is tried first, so that a good plan is known early.
     const choices = ops
       .flatMap((list, j) => {
         const op = done[j] as number;
         if (op >= list.length) return [];
-        if (op === 0 && (twin[j] as number) >= 0 && done[twin[j] as number] === 0) return [];
+        const first = [twin[j], follows[j]] as [number, number];
+        if (op === 0 && first.some((other) => other >= 0 && done[other] === 0)) return [];
         const lag = list[op]?.min_lag ?? 0;
         const ready =
           op > 0 ? (starts[j]?.[op - 1] as number) + (list[op - 1]?.seconds as number) + lag : lag;

@@ -97,6 +97,7 @@ export const jobsOf = (test: Plannable, sample: string, run: string): TestJob[] 
     run,
     replicate,
     name: `${test.name}, ${sample}${of(replicate, test.replicates.length)}`,
+    keeps_min: test.keeps_min,
     parts,
   }));
 
@@ -125,6 +126,7 @@ export function jobsLeft(state: RunState, run: string, now_ms: number): TestJob[
         run,
         replicate,
         name,
+        keeps_min: state.method.sample.keeps_min,
         ...partsLeft(state.method, { left, since, temperature_c: state.temperature_c }),
       },
     ];

@@ -13,6 +13,10 @@ export interface Job {
   due_s?: number | null;
   /** Who has it in hand already. */
   person?: number;
+  /** Jobs of one run that nobody has in hand begin in the order of the list: what is done once is in the first. */
+  run?: string;
+  /** How long its water keeps, minutes: among plans that are equal otherwise, what keeps least begins first. */
+  keeps_min?: number;
 }
 
 /** A stretch of hands with the wait before it. */

@@ -19,12 +19,19 @@ export interface Problem {
   jobs: readonly Job[];
   ops: readonly (readonly Op[])[];
   people: number;
+  /** The job that must have begun before each; −1 for none. */
+  follows: readonly number[];
 }
 
 export const problemOf = (jobs: readonly Job[], people: number): Problem => ({
   jobs,
   ops: jobs.map(opsOf),
   people,
+  follows: jobs.map((job, j) => {
+    if (job.run === undefined || job.person !== undefined) return -1;
+    const before = jobs.slice(0, j).findLastIndex((other) => other.run === job.run);
+    return jobs[before]?.person === undefined ? before : -1;
+  }),
 });
 
 /**
@@ -77,6 +84,10 @@ export const stretchOf = (problem: Problem, starts: readonly (readonly number[])
 export const lastWaitEnds = (problem: Problem, starts: readonly (readonly number[])[]): number[] =>
   starts.flatMap((row, j) => ((problem.ops[j]?.length ?? 0) > 1 ? [row.at(-1) as number] : []));
 
+/** How long perishable water stands before it is begun: seconds, weighed by how little it keeps. */
+export const standingOf = ({ jobs }: Problem, starts: readonly (readonly number[])[]): number =>
+  starts.reduce((sum, row, j) => sum + (row[0] ?? 0) / (jobs[j]?.keeps_min ?? Number.POSITIVE_INFINITY), 0);
+
 export const spreadOf = (ends: readonly number[]): number =>
   ends.length < 2 ? 0 : Math.max(...ends) - Math.min(...ends);
 
@@ -86,6 +97,10 @@ export function faultsOf(problem: Problem, plan: Pick<Plan, "starts" | "person">
   const busy: { from: number; to: number; of: string; what: string }[] = [];
   plan.starts.forEach((row, j) => {
     const name = problem.jobs[j]?.name ?? "";
+    const first = problem.follows[j] ?? -1;
+    if (first >= 0 && (row[0] as number) < (plan.starts[first]?.[0] as number) - 1e-6) {
+      faults.push(`${name}: begins before ${problem.jobs[first]?.name}`);
+    }
     row.forEach((start, k) => {
       const op = problem.ops[j]?.[k] as Op;
       const before = k > 0 ? (problem.ops[j]?.[k - 1] as Op) : null;

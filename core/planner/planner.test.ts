@@ -74,6 +74,39 @@ describe("the planner", () => {
     expect(planJobs([due("a"), due("b")], { people: 1 })).toBeNull();
   });
 
+  it("begins the replicates of a run in their order, whatever is quicker", () => {
+    // Alone, the second would go first: its long wait would hold the hands of the first.
+    const first = { ...job("r (1 of 2)", 40, 30, 10), run: "r" };
+    const second = { ...job("r (2 of 2)", 10, 200, 10), run: "r" };
+    for (const people of [1, 2]) {
+      const plan = planJobs([first, second], { people });
+      const [one, two] = plan?.starts.map((row) => row[0] as number) ?? [];
+      expect(one).toBeLessThanOrEqual(two as number);
+      expect(plan && faultsOf(problemOf([first, second], people), plan)).toEqual([]);
+    }
+    const turned = {
+      starts: [
+        [10, 80],
+        [0, 210],
+      ],
+      person: [0, 0],
+    };
+    expect(faultsOf(problemOf([first, second], 1), turned)).toContain("r (2 of 2): begins before r (1 of 2)");
+  });
+
+  it("begins with what keeps least where that costs no time", () => {
+    const nutrient = { ...job("nitrate", 30, 120, 20), keeps_min: 2880 };
+    const gas = { ...job("oxygen", 30, 120, 20), keeps_min: 15 };
+    for (const jobs of [
+      [nutrient, gas],
+      [gas, nutrient],
+      [nutrient, nutrient, nutrient, gas],
+    ]) {
+      const plan = planJobs(jobs, { people: 1 });
+      expect(plan?.starts[jobs.indexOf(gas)]?.[0]).toBe(0);
+    }
+  });
+
   it("finds a place for a look that takes no time beside hands that begin at the same moment", () => {
     const jobs = [
       job("a", 0, 0, 0),
@@ -93,6 +126,8 @@ describe("the planner", () => {
         wait: fc.integer({ min: 0, max: 300 }),
         after: fc.integer({ min: 0, max: 60 }),
         exact: fc.boolean(),
+        run: fc.constantFrom("a", "b", undefined),
+        keeps_min: fc.constantFrom(15, 480, undefined),
       }),
       { minLength: 1, maxLength: 12 },
     );
@@ -102,7 +137,11 @@ describe("the planner", () => {
         fc.integer({ min: 1, max: 2 }),
         fc.constantFrom("earliest", "together"),
         (list, people, align) => {
-          const all = list.map((j, i) => job(`${i}`, j.before, j.wait, j.after, j.exact));
+          const all = list.map((j, i) => ({
+            ...job(`${i}`, j.before, j.wait, j.after, j.exact),
+            ...(j.run && { run: j.run }),
+            ...(j.keeps_min && { keeps_min: j.keeps_min }),
+          }));
           let tries = 40;
           const plan = planJobs(all, { people, align: align as "earliest", stop: () => tries-- < 0 });
           expect(plan).not.toBeNull();

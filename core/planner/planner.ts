@@ -2,7 +2,7 @@ import { seededRandom } from "../simulation/random";
 import { improve } from "./constructive";
 import { searchExactly } from "./exact";
 import type { Job } from "./job";
-import { type Align, lowerBound, type Plan, problemOf, serialTime } from "./plan";
+import { type Align, lowerBound, type Plan, problemOf, serialTime, stretchOf } from "./plan";
 
 export interface PlannerOptions {
   people: number;
@@ -23,7 +23,8 @@ export const exactUpTo = 8;
 /**
  * Plans tests for one or more pairs of hands: hands of one person never overlap, a thing of which there is one is used
  * once at a time, exact waits are kept, others may stretch to their most. Least time until the last reading; among equals
- * the least stretched waits (`earliest`), or the ends of waits closest together (`together`). Up to eight jobs every
+ * the least stretched waits (`earliest`), or the ends of waits closest together (`together`); among those, what keeps
+ * least begins first. Up to eight jobs every
  * order is tried as far as the budget goes; beyond that a good order is looked for. Seconds.
  * Errors: none of its own; null when a test under way can no longer be kept.
  * Source: branch and bound; local search. Check value: a 5- and a 3-minute wait together begin 2 minutes apart.
@@ -38,6 +39,8 @@ export function planJobs(jobs: readonly Job[], options: PlannerOptions): Planned
   }
   const small = jobs.length <= exactUpTo;
   let tries = small ? 60 : 4000;
+  // A plan that cannot be shorter is still looked at for a while: what keeps least should begin first.
+  const enough = tries - 60;
   const perfect = (cost: readonly number[]) =>
     align === "earliest" && (cost[0] as number) <= lower_bound_s + 1e-6 && (cost[1] as number) <= 1e-6;
   let found = improve(
@@ -45,7 +48,7 @@ export function planJobs(jobs: readonly Job[], options: PlannerOptions): Planned
     align,
     null,
     seededRandom(seed),
-    (best) => tries-- <= 0 || (best !== null && perfect(best.cost)) || (stop?.() ?? false),
+    (best) => tries-- <= 0 || (tries < enough && best !== null && perfect(best.cost)) || (stop?.() ?? false),
   );
   let proved = found !== null && (found.cost[0] as number) <= lower_bound_s + 1e-6;
   if (small && !(found && perfect(found.cost))) {
@@ -54,11 +57,11 @@ export function planJobs(jobs: readonly Job[], options: PlannerOptions): Planned
     proved ||= searched.proved;
   }
   if (!found) return null;
-  const stretch = found.cost[align === "earliest" ? 1 : 2] as number;
+  const stretch = stretchOf(problem, found.starts);
   return {
     starts: found.starts,
     person: found.person,
-    makespan_s: found.cost[0],
+    makespan_s: found.cost[0] as number,
     stretch_s: stretch,
     proved,
     serial_s,

@@ -1,5 +1,5 @@
 import type { Op } from "./job";
-import { type Align, endOf, lastWaitEnds, type Problem, spreadOf, stretchOf } from "./plan";
+import { type Align, endOf, lastWaitEnds, type Problem, spreadOf, standingOf, stretchOf } from "./plan";
 
 /** One stretch of hands of one job. */
 export interface Step {
@@ -31,7 +31,9 @@ export function earliest(
       const op = opAt(step);
       const row = starts[step.job] as number[];
       const before = step.op > 0 ? (problem.ops[step.job]?.[step.op - 1] as Op) : null;
-      const ready = before ? (row[step.op - 1] as number) + before.seconds + op.min_lag : op.min_lag;
+      const ready = before
+        ? (row[step.op - 1] as number) + before.seconds + op.min_lag
+        : Math.max(op.min_lag, starts[problem.follows[step.job] as number]?.[0] ?? 0);
       const last = step.op === (problem.ops[step.job]?.length ?? 0) - 1 && step.op > 0;
       const resources = [`p${person[step.job]}`, ...op.equipment];
       const start = Math.max(
@@ -77,7 +79,14 @@ function tighten(
         Math.min(...resources.map((r) => next.get(r) ?? Number.POSITIVE_INFINITY)) - op.seconds;
       const before = step.op > 0 ? (problem.ops[step.job]?.[step.op - 1] as Op) : null;
       const byDue = before ? (row[step.op - 1] as number) + before.seconds + op.max_lag : op.max_lag;
-      row[step.op] = Math.max(row[step.op] as number, Math.min(byWait, byOthers, byDue));
+      const byFollower =
+        step.op > 0
+          ? Number.POSITIVE_INFINITY
+          : Math.min(
+              ...starts.flatMap((own, j) => (problem.follows[j] === step.job ? (own[0] as number) : [])),
+              Number.POSITIVE_INFINITY,
+            );
+      row[step.op] = Math.max(row[step.op] as number, Math.min(byWait, byOthers, byDue, byFollower));
     }
     for (const r of resources) next.set(r, row[step.op] as number);
   }
@@ -87,7 +96,7 @@ function tighten(
 export interface Timed {
   starts: number[][];
   /** What is compared, the more important first. */
-  cost: [makespan: number, second: number, third: number];
+  cost: readonly number[];
 }
 
 /** The best beginnings for one order of the stretches: as early as can be, or with the last waits ending together. */
@@ -125,7 +134,13 @@ export function timeSequence(
   const sum = starts.reduce((total, row) => total + (row.at(-1) ?? 0), 0);
   return {
     starts,
-    cost: align === "together" ? [makespan, spreadOf(ends), stretch] : [makespan, stretch, sum],
+    cost: [
+      makespan,
+      ...(align === "together" ? [spreadOf(ends)] : []),
+      stretch,
+      standingOf(problem, starts),
+      ...(align === "together" ? [] : [sum]),
+    ],
   };
 }
 
