@@ -5,6 +5,7 @@ import {
   portionValue,
   readingOutcome,
 } from "../../core/analysis/meterReading";
+import { analyteName } from "../../core/analysis/method";
 import type { RunState } from "../../core/analysis/run";
 import { evidenceOfRun } from "../../core/analysis/runEvidence";
 import { measuredOf } from "../../core/bench/capture";
@@ -308,14 +309,14 @@ async function projectAnalysis(trx: Knex, work: BenchWork, state: RunState, by: 
   const { rules } = await rulesOfVersion(trx, work.rules_version);
   for (const evidence of evidenceOfRun(work.id, state)) {
     const { verdict, findings } = judgeAnalysis(evidence, rules);
-    const { parameter, analyte, species, unit, decimals } = evidence.result;
+    const { parameter, unit, decimals } = evidence.result;
     const [kept] = await splitEvidence(trx, [evidence]);
     const row = {
       id: `${work.id}-${parameter}`,
       work_id: work.id,
       source: "analysis",
       parameter,
-      analyte: species === analyte || parameter === "oxygen" ? analyte : `${analyte} as ${species}`,
+      analyte: analyteName(evidence.result),
       method: evidence.method.name,
       site_id: state.site.id,
       meter_id: null,

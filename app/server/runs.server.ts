@@ -1,7 +1,9 @@
 import type { Knex } from "knex";
-import type { Method } from "../../core/analysis/method";
+import type { DayStandard } from "../../core/analysis/dayCurve";
+import { analyteName, type Method, type MethodResult } from "../../core/analysis/method";
 import type { RunLot, RunStarted } from "../../core/analysis/run";
 import { runDuplicateRule } from "../../core/analysis/runEvidence";
+import { localDate } from "../../core/calibration/validity";
 import type { LimitSet } from "../../core/quality/limitSets";
 import { findWork, runEvents, startWork } from "./bench.server";
 import { listLimitSets } from "./limitSets.server";
@@ -21,6 +23,8 @@ export interface RunChoices {
   blank_ml: number | null;
   /** The lot's own table of a capillary strip. */
   table?: { division: number; value: number }[] | null;
+  /** The standards of the day, of a photometer with a curve. */
+  curve?: DayStandard[] | null;
 }
 
 /** Opens a run of a method with the lots of the day; the method is kept as it is now. */
@@ -41,7 +45,8 @@ export async function startRun(
     site: { id: site.id, name: site.name },
     ...choices,
     table: choices.table ?? null,
-    expected: await lastValue(db, site.id, method.result.parameter),
+    curve: choices.curve ?? null,
+    expected: await lastValue(db, site.id, method.result),
     duplicates: runDuplicateRule(method, rules),
     disagree: rules.analysis.disagree,
   };
@@ -61,17 +66,27 @@ export async function startRun(
 }
 
 /** What this water gave last: about what is to be expected. */
-const lastValue = async (db: Knex, siteId: string, parameter: string): Promise<number | null> =>
+const lastValue = async (db: Knex, siteId: string, result: MethodResult): Promise<number | null> =>
   (
     await db("readings")
-      .where({ site_id: siteId, parameter, source: "analysis" })
+      .where({
+        site_id: siteId,
+        parameter: result.parameter,
+        analyte: analyteName(result),
+        source: "analysis",
+      })
       .whereNotNull("value")
       .orderBy("taken_at", "desc")
       .first("value")
   )?.value ?? null;
 
-/** The lots that the newest run of a method named: the bottles that stand on the bench. */
-export async function lastLots(db: Knex, methodId: string): Promise<RunLot[]> {
+/** What stands on the bench since the newest run of a method: its bottles, and the curve if it was drawn today. */
+export async function lastOnBench(
+  db: Knex,
+  methodId: string,
+  today: string,
+  zone: string,
+): Promise<{ lots: RunLot[]; curve: DayStandard[] }> {
   const rows: { payload: string }[] = await db("bench_events")
     .join("bench_work", "bench_work.id", "bench_events.work_id")
     .where({ kind: "analysis", type: "started" })
@@ -80,9 +95,11 @@ export async function lastLots(db: Knex, methodId: string): Promise<RunLot[]> {
     .select("payload");
   for (const row of rows) {
     const started = JSON.parse(row.payload) as RunStarted;
-    if (started.method.id === methodId) return started.lots;
+    if (started.method.id !== methodId) continue;
+    const fresh = localDate(started.at, zone) === today;
+    return { lots: started.lots, curve: (fresh && started.curve) || [] };
   }
-  return [];
+  return { lots: [], curve: [] };
 }
 
 /** Everything the page of one run shows, open or finished. */

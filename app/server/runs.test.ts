@@ -15,7 +15,7 @@ import { openRuns } from "./openRuns.server";
 import { analysisReadingsOfWork, findReading, knownParameters } from "./readings.server";
 import { confirmRejudging, runRejudging } from "./rejudge.server";
 import { changeRules } from "./rules.server";
-import { lastLots, loadRun } from "./runs.server";
+import { lastOnBench, loadRun } from "./runs.server";
 import { chooseLimitSets, findSite } from "./sites.server";
 import { benchForEachTest } from "./testing/benchForEachTest";
 import { openTestRun, postPlayed } from "./testing/benchRun";
@@ -130,8 +130,9 @@ describe("a run of a method", () => {
 
   it("remembers the bottles of the last run of the method", async () => {
     await start("phosphate-photometer");
-    expect((await lastLots(hands.bench.db, "phosphate-photometer")).map((l) => l.code)).toEqual(["L-1"]);
-    expect(await lastLots(hands.bench.db, "oxygen-drops")).toEqual([]);
+    const last = (id: string) => lastOnBench(hands.bench.db, id, at.slice(0, 10), "UTC");
+    expect((await last("phosphate-photometer")).lots.map((l) => l.code)).toEqual(["L-1"]);
+    expect(await last("oxygen-drops")).toEqual({ lots: [], curve: [] });
   });
 
   it("is judged anew by new house rules when somebody asks", async () => {

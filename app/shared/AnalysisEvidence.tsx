@@ -88,7 +88,7 @@ export function AnalysisEvidencePanel({
         ])}
       />
       <p className="working m">
-        {(replicates.find((r) => r.working.length)?.working ?? []).map((line) => (
+        {[...new Set(replicates.flatMap((r) => r.working))].map((line) => (
           <span key={line}>
             {line}
             <br />

@@ -1,6 +1,8 @@
+import { predictConcentration } from "../calibration/curve";
 import { formatNumber, formatSignificant } from "../quantity/format";
 import { type Found, foundOf, scaleFound } from "../quantity/found";
 import { err, ok, type Result } from "../quantity/result";
+import { absorbanceOf, type DayStandard, dayCurve } from "./dayCurve";
 import { fixedEndPoint, granAlkalinity, inflection, type TitrationPoint } from "./gran";
 import { type ColourStep, type Method, type MethodResult, resultsOf } from "./method";
 import type { Raw } from "./raw";
@@ -37,6 +39,7 @@ export interface RunContext {
   strength: number | null;
   blank_ml: number | null;
   table: readonly { division: number; value: number }[] | null;
+  curve: readonly DayStandard[] | null;
 }
 
 export interface Evaluated {
@@ -149,12 +152,17 @@ function undiluted(
       ]);
     case "photometer-curve": {
       if (raw.kind !== "number") return wrong;
-      const percent = measure.signal === "percent-transmittance";
-      if (percent && !(raw.value > 0)) return err("no-light", "A transmittance is more than zero.");
-      const absorbance = percent ? -Math.log10(raw.value / 100) : raw.value;
+      const absorbed = absorbanceOf(raw.value, measure.signal);
+      if (!absorbed.ok) return absorbed;
+      const absorbance = absorbed.value;
+      const light =
+        measure.signal === "percent-transmittance"
+          ? [`A = −log10(${n(raw.value)} / 100) = ${formatNumber(absorbance, 4)}`]
+          : [];
+      if (context.curve) return byDayCurve(method, result, context.curve, absorbance, light);
       const value = (absorbance - measure.intercept) / measure.slope;
       return number(value, [
-        ...(percent ? [`A = −log10(${n(raw.value)} / 100) = ${formatNumber(absorbance, 4)}`] : []),
+        ...light,
         `c = (A − a) / b = (${formatNumber(absorbance, 4)} − ${formatNumber(measure.intercept, 4)}) / ${n(measure.slope)} = ${n(value)} ${unit} ${species}`,
       ]);
     }
@@ -281,6 +289,42 @@ function undiluted(
         : wrong;
     }
   }
+}
+
+/** What the curve of the day gives: never beyond its top standard, and never below what it can tell from nothing. */
+function byDayCurve(
+  method: Method,
+  { unit, species }: MethodResult,
+  standards: readonly DayStandard[],
+  absorbance: number,
+  light: readonly string[],
+): Result<Evaluated> {
+  const { measure } = method;
+  const fitted = dayCurve(
+    standards,
+    measure.technique === "photometer-curve" ? measure.signal : "absorbance",
+  );
+  if (!fitted.ok) return fitted;
+  const curve = fitted.value;
+  const read = predictConcentration(curve, absorbance);
+  if (!read.ok) return read;
+  const { concentration, low, high, dilute } = read.value;
+  const least = Math.max(curve.detectionLimit, method.detection_limit ?? 0);
+  const found: Found =
+    dilute !== null
+      ? { kind: "above", limit: curve.highest }
+      : concentration < least
+        ? { kind: "below", limit: least }
+        : { kind: "value", value: concentration };
+  return ok({
+    found,
+    working: [
+      `curve of the day, ${curve.n} standards up to ${n(curve.highest)} ${unit}: A = ${formatNumber(curve.intercept, 4)} + ${n(curve.slope)} · c`,
+      ...light,
+      `c = (${formatNumber(absorbance, 4)} − ${formatNumber(curve.intercept, 4)}) / ${n(curve.slope)} = ${n(concentration)} ${unit} ${species}`,
+      `95 %: ${n(low)} to ${n(high)} ${unit}`,
+    ],
+  });
 }
 
 const colourWords = (steps: readonly ColourStep[], raw: Extract<Raw, { kind: "colour" }>, unit: string) => {

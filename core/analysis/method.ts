@@ -302,6 +302,14 @@ export const methodSchema = z
   });
 export type Method = z.infer<typeof methodSchema>;
 
+/** What a result is called with its species, where that says more. Check value: "Nitrate as NO3-N". */
+export const analyteName = ({
+  parameter,
+  analyte,
+  species,
+}: Pick<MethodResult, "parameter" | "analyte" | "species">): string =>
+  species === analyte || parameter === "oxygen" ? analyte : `${analyte} as ${species}`;
+
 /** Every result a run of the method gives: one, or one a pad. */
 export const resultsOf = (method: Method): MethodResult[] =>
   method.measure.technique === "strip" ? method.measure.pads : [method.result];

@@ -9,7 +9,8 @@ import type { MethodStep } from "./method";
 import type { Raw } from "./raw";
 import { currentReplicate, type RunEvent, runEventSchema, runFolding } from "./run";
 import { evidenceOfRun } from "./runEvidence";
-import { runningWaits, slowDown, timingsOf } from "./timing";
+import { slowFrom } from "./slowDown";
+import { runningWaits, timingsOf } from "./timing";
 
 const judged = (bench: RunPlayer, rules: HouseRules = defaultHouseRules) =>
   evidenceOfRun("r", bench.state).map((evidence) => ({ evidence, ...judgeAnalysis(evidence, rules) }));
@@ -230,8 +231,26 @@ describe("a titration", () => {
   it("says slow down in the last tenth", () => {
     const bench = new RunPlayer(libraryMethod("oxygen-drops"), { expected: 10 });
     bench.until("read");
-    expect(slowDown(bench.state, 8)?.near).toBe(false);
-    expect(slowDown(bench.state, 9)?.near).toBe(true);
+    expect(slowFrom(bench.state, 0)).toBeCloseTo(9);
+  });
+
+  it("says slow down before the end of the first replicate, its blank and refills taken into account", () => {
+    const bench = new RunPlayer(libraryMethod("chloride-burette"), {
+      expected: 30,
+      dilution: 1,
+      blank_ml: 0.3,
+    });
+    bench.until("read");
+    // 30 mg/L are 30 · 100 / (0.0141 · 35 450) = 6.002 mL, and 0.3 mL of blank.
+    expect(slowFrom(bench.state, 0)).toBeCloseTo(0.9 * (0.3 + 3000 / (0.0141 * 35_450)), 6);
+    bench.happen({ type: "scale-start", replicate: 0, value: 1 }, 5);
+    bench.happen({ type: "refill", replicate: 0, before: 5, after: 0 }, 5);
+    bench.happen({ type: "scale-end", replicate: 0, value: 2 }, 5);
+    const step = bench.until("read");
+    bench.happen({ type: "read", replicate: 0, step: step.id, raw: { kind: "titrated" } }, 5);
+    bench.until("read");
+    expect(slowFrom(bench.state, 1)).toBeCloseTo(0.9 * 6);
+    expect(slowFrom(new RunPlayer(libraryMethod("phosphate-photometer")).state, 0)).toBeNull();
   });
 
   it("that was overshot is discarded and repeated, or brought back with a note", () => {

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { eventBase, type Folding, undoneSchema } from "../bench/event";
 import { err, ok, type Result } from "../quantity/result";
 import { agreementOf, type RunDuplicateRule } from "./agreement";
+import { curveStandardSchema } from "./dayCurve";
 import { evaluate, type Volumes } from "./evaluate";
 import type { TitrationPoint } from "./gran";
 import { type Method, type MethodStep, methodSchema, resultsOf } from "./method";
@@ -46,6 +47,8 @@ const startedSchema = eventBase.extend({
   strength: z.number().positive().nullable(),
   blank_ml: z.number().min(0).nullable(),
   table: z.array(z.object({ division: z.number(), value: z.number() })).nullable(),
+  /** The standards of the day, of a photometer with a curve; null for the curve that the method carries. */
+  curve: z.array(curveStandardSchema).min(3).max(20).nullable().default(null),
   /** About what is to be expected, in the unit of the result: when to slow down. */
   expected: z.number().nullable(),
   duplicates: duplicateRuleSchema,

@@ -1,6 +1,7 @@
 import type { AnalysisEvidence, AnalysisReplicate } from "../quality/analysisEvidence";
 import type { HouseRules } from "../quality/houseRules";
 import type { RunDuplicateRule } from "./agreement";
+import { dayCurve } from "./dayCurve";
 import { evaluate } from "./evaluate";
 import type { Method, MethodResult } from "./method";
 import { counted, evaluateReplicate, outcomesOf, type ReadDone, type Replicate, type RunState } from "./run";
@@ -83,6 +84,16 @@ function rangeOfResult(method: Method, { parameter }: MethodResult): Method["ran
 const overRangeOf = (method: Method, { parameter }: MethodResult): Method["over_range"] =>
   parameter === "ph" && method.over_range === "dilute" ? "other-method" : method.over_range;
 
+function curveEvidence({ method: { measure }, curve }: RunState): AnalysisEvidence["curve"] {
+  if (!curve || measure.technique !== "photometer-curve") return null;
+  const fitted = dayCurve(curve, measure.signal);
+  if (!fitted.ok) return null;
+  const { recoveries } = fitted.value;
+  return {
+    standards: curve.map(({ concentration }, i) => ({ concentration, recovery: recoveries[i] ?? null })),
+  };
+}
+
 /** What every result of a finished run rests on: one a pad for strips, otherwise one. */
 export function evidenceOfRun(runId: string, state: RunState): AnalysisEvidence[] {
   const { method } = state;
@@ -122,5 +133,6 @@ export function evidenceOfRun(runId: string, state: RunState): AnalysisEvidence[
       .filter((m) => m.lot && !state.lots.some((l) => l.material === m.key))
       .map((m) => m.name),
     control: state.control && { reacted: state.control.reacted },
+    curve: curveEvidence(state),
   }));
 }

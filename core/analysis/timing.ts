@@ -1,5 +1,5 @@
 import { coldFactor, type Method, type MethodStep, type WaitStep } from "./method";
-import { currentReplicate, currentStep, type Replicate, type RunState } from "./run";
+import { currentStep, type Replicate, type RunState } from "./run";
 
 /** A clock that runs: when it is due, its window, and what to do when it rings. All times in milliseconds of the epoch. */
 export interface RunningWait {
@@ -122,23 +122,4 @@ export function duration(seconds: number): string {
   const [minutes, rest] = [Math.floor(whole / 60), whole % 60];
   if (minutes >= 60) return `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
   return minutes === 0 ? `${rest} s` : rest === 0 ? `${minutes} min` : `${minutes} min ${rest} s`;
-}
-
-/** How far a titration is from where its end is expected; the last tenth is the time to slow down. */
-export function slowDown(state: RunState, reached: number): { expected: number; near: boolean } | null {
-  const index = currentReplicate(state);
-  const first = state.replicates.slice(0, index).find((r) => r.overshot === null);
-  const { measure } = state.method;
-  const perUnit =
-    measure.technique === "drops"
-      ? measure.per_drop
-      : measure.technique === "syringe"
-        ? measure.per_unit
-        : null;
-  if (perUnit === null) return null;
-  const before = first && measure.technique === "drops" ? first.drops * perUnit : null;
-  const expected = before ?? (state.expected === null ? null : state.expected / state.dilution);
-  if (expected === null || expected <= 0) return null;
-  const value = reached * perUnit;
-  return { expected, near: value >= expected * 0.9 - 1e-9 };
 }

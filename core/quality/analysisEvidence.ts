@@ -59,4 +59,6 @@ export interface AnalysisEvidence {
   /** Materials for which no lot was named. */
   unnamed: string[];
   control: { reacted: boolean } | null;
+  /** How the standards of a day's curve come back by it; absent where the method's own curve or none was used. */
+  curve?: { standards: { concentration: number; recovery: number | null }[] } | null;
 }

@@ -1,5 +1,6 @@
 import { agreementWords } from "../analysis/agreement";
 import { duration } from "../analysis/timing";
+import { atMost } from "../quantity/compare";
 import { formatNumber, formatSignificant } from "../quantity/format";
 import { type Found, overlap, showFound } from "../quantity/found";
 import type { AnalysisEvidence } from "./analysisEvidence";
@@ -267,6 +268,26 @@ const judgeControl: Rule = ({ reported, control }, rules) => {
   ];
 };
 
+/** A curve does not pass on how straight it looks, but on how its standards come back. */
+const judgeCurve: Rule = ({ curve, result }) => {
+  if (!curve) return [];
+  const limit = "90 – 110 % of each standard";
+  const percent = (recovery: number | null) => `${formatNumber(recovery ?? Number.NaN, 0)} %`;
+  const known = curve.standards.filter((s) => s.recovery !== null);
+  const off = known.filter((s) => !(atMost(90, s.recovery as number) && atMost(s.recovery as number, 110)));
+  const measured = known.map((s) => percent(s.recovery)).join(", ");
+  if (off.length === 0)
+    return [fine("curve", measured, limit, "Every standard of the curve comes back by it.")];
+  return off.map((s) => ({
+    rule: "curve",
+    severity: "qualify" as const,
+    measured: percent(s.recovery),
+    limit,
+    sentence: `The standard of ${formatSignificant(s.concentration, 3)} ${result.unit} comes back as ${percent(s.recovery)} of its value.`,
+    action: "Make this standard anew and read it again; if it stays off, draw the curve anew.",
+  }));
+};
+
 const judgeEndPoint: Rule = (evidence) =>
   evidence.replicates.flatMap((r, i) =>
     r.back_titrated
@@ -293,6 +314,7 @@ const rulesOfAnalyses: Rule[] = [
   judgeObservers,
   judgeControl,
   judgeEndPoint,
+  judgeCurve,
 ];
 
 /**

@@ -198,6 +198,74 @@ test("a burette with its blank, read backwards once", async ({ page }) => {
   await expect(page.getByRole("region", { name: "Chloride as Cl" })).toContainText("30.0");
 });
 
+test("a photometer with the curve of the day: bad standards in words, kept for the next sample", async ({
+  page,
+}) => {
+  await page.goto("/runs/new/phosphate-curve");
+  await page.getByLabel("Mixed molybdate reagent", { exact: true }).fill("M-3");
+  const standards = page.getByLabel("The standards of today");
+  await standards.fill("0 0,004\n0,5 a lot");
+  await page.getByRole("button", { name: /^Start/ }).click();
+  await expect(page.getByRole("alert")).toContainText("Write three standards or more, a line each");
+  await standards.fill("0 0,4\n0,5 0,3\n1 0,2");
+  await page.getByRole("button", { name: /^Start/ }).click();
+  await expect(page.getByRole("alert")).toContainText("does not rise with the concentration");
+  await expect(standards).toHaveValue("0 0,4\n0,5 0,3\n1 0,2");
+  await standards.fill("0 0,004\n0,5 0,104\n1 0,204\n2 0,404");
+  await page.getByRole("button", { name: /^Start/ }).click();
+  for (const value of ["0.164", "0,166"]) {
+    await toReading(page);
+    await page.getByLabel("Absorbance").fill(value);
+    await page.keyboard.press("Enter");
+  }
+  await judge(page);
+  await expect(page.getByRole("region", { name: "Phosphate as PO4" })).toContainText("0.805");
+  await expect(page.getByRole("complementary", { name: "What this result rests on" })).toContainText(
+    "Every standard of the curve comes back by it.",
+  );
+  await page.goto("/runs/new/phosphate-curve");
+  await expect(standards).toHaveValue("0 0.004\n0.5 0.104\n1 0.204\n2 0.404");
+});
+
+test("a syringe with a refill, and where to slow down", async ({ page }) => {
+  await start(page, "oxygen-syringe");
+  const type = async (label: string, value: string) => {
+    await page.getByLabel(label).fill(value);
+    await page.keyboard.press("Enter");
+  };
+  await toReading(page);
+  await type("The plunger before you begin", "0");
+  await page.getByRole("button", { name: "Refill" }).press("Enter");
+  await type("The plunger before the refill", "9.8");
+  await type("The plunger after the refill", "0.2");
+  await type("The plunger at the end point", "1,0");
+  await toReading(page);
+  await type("The plunger before you begin", "1");
+  // A tenth before the 10.6 of the first: 1 + 9.54 is past the scale, which ends at 10.
+  await expect(page.getByText("The end is expected after a refill.")).toBeVisible();
+  await page.getByRole("button", { name: "Refill" }).press("Enter");
+  await type("The plunger before the refill", "10");
+  await type("The plunger after the refill", "0");
+  await expect(page.getByText(/^Slow down from 0.5 on the plunger/)).toBeVisible();
+  await type("The plunger at the end point", "1.8");
+  await judge(page);
+  await expect(page.getByRole("region", { name: "Dissolved oxygen" })).toContainText("10.7");
+});
+
+test("a digital titrator, with a typing mistake in words", async ({ page }) => {
+  await start(page, "hardness-digits");
+  for (const digits of ["150", "154"]) {
+    await toReading(page);
+    await page.getByLabel("The counter, digits").fill("one hundred");
+    await page.keyboard.press("Enter");
+    await expect(page.getByText(/is not a number/)).toBeVisible();
+    await page.getByLabel("The counter, digits").fill(digits);
+    await page.keyboard.press("Enter");
+  }
+  await judge(page);
+  await expect(page.getByRole("region", { name: "Hardness as CaCO3" })).toContainText("152");
+});
+
 test("a titration curve from the simulated burette", async ({ page }) => {
   await start(page, "alkalinity-curve", { "Sulfuric acid 0.02 N": "A-9" });
   await toReading(page);

@@ -1,5 +1,5 @@
 import { useCallback, useState } from "react";
-import { slowDown } from "../../../core/analysis/timing";
+import { slowFrom } from "../../../core/analysis/slowDown";
 import { formatNumber } from "../../../core/quantity/format";
 import { useKey } from "../../shared/keys";
 import type { ReadProps } from "./readProps";
@@ -9,7 +9,8 @@ import { Overshot } from "./ScaleTitration";
 export function DropCounter({ state, replicate, keep, add, perDrop }: ReadProps & { perDrop: number }) {
   const drops = state.replicates[replicate]?.drops ?? 0;
   const { result } = state.method;
-  const near = slowDown(state, drops)?.near ?? false;
+  const slow = slowFrom(state, replicate);
+  const near = slow !== null && drops >= slow - 1e-9;
   const [asked, setAsked] = useState(false);
   const drop = useCallback(() => add({ type: "drop", replicate }), [add, replicate]);
   const end = useCallback(() => {

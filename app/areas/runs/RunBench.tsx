@@ -3,7 +3,13 @@ import { useCallback, useState } from "react";
 import { agreementWords } from "../../../core/analysis/agreement";
 import { inHand, meanwhile, standingsOf } from "../../../core/analysis/inHand";
 import { type MethodStep, wasteWords } from "../../../core/analysis/method";
-import { evaluateReplicate, outcomesOf, type RunEvent, type RunState } from "../../../core/analysis/run";
+import {
+  counted,
+  evaluateReplicate,
+  outcomesOf,
+  type RunEvent,
+  type RunState,
+} from "../../../core/analysis/run";
 import { duration, runningWaits } from "../../../core/analysis/timing";
 import { showFound } from "../../../core/quantity/found";
 import type { LoadedRun } from "../../server/runs.server";
@@ -140,8 +146,14 @@ export function RunBench({
 
 type Add = (event: NewEvent<RunEvent>) => void;
 
-/** What was read last, with the time it kept. */
+/** Techniques in which a hand could be led by what it found before. */
+const counting = ["drops", "burette", "syringe", "digits"];
+
+/** What has been read; of a titration nothing before its last replicate has ended, so that no hand is led by the first. */
 function LastRead({ state, rules }: { state: RunState; rules: LoadedRun["rules"] }) {
+  if (counting.includes(state.method.measure.technique) && counted(state).length < state.replicates.length) {
+    return <span />;
+  }
   const lines = state.replicates.flatMap((own, i) => {
     const values = evaluateReplicate(state, own);
     return outcomesOf(state).flatMap(({ result }) => {

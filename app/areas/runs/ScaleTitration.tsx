@@ -2,7 +2,7 @@ import { Input } from "antd";
 import { useState } from "react";
 import { volumeUsed } from "../../../core/analysis/evaluate";
 import type { RunEvent } from "../../../core/analysis/run";
-import { slowDown } from "../../../core/analysis/timing";
+import { slowFrom } from "../../../core/analysis/slowDown";
 import { readEntry } from "../../../core/quantity/entry";
 import { formatNumber } from "../../../core/quantity/format";
 import type { NewEvent } from "../../shared/bench/useBench";
@@ -77,7 +77,9 @@ export function ScaleTitration({
     wanted === "end" && "value" in typed && typed.value >= reached && used.ok
       ? used.value + typed.value - reached
       : null;
-  const near = soFar !== null && slowDown(state, soFar)?.near;
+  // The scale is read at the end only, so the place where to slow down is said before it is reached.
+  const slow = slowFrom(state, replicate);
+  const slowAt = slow === null || !used.ok ? null : Math.max(reached, reached + slow - used.value);
   return (
     <form
       className="titration"
@@ -110,7 +112,17 @@ export function ScaleTitration({
         ))}
         {soFar !== null && <li>{formatNumber(soFar, 2)} used</li>}
       </ul>
-      {near && <p className="slow">Near the expected end: drop by drop.</p>}
+      {wanted === "end" && slowAt !== null && (
+        <p className="slow">
+          {slowAt <= full ? (
+            <>
+              Slow down from <b className="m">{formatNumber(slowAt, 1)}</b> on the {words}: then drop by drop.
+            </>
+          ) : (
+            "The end is expected after a refill."
+          )}
+        </p>
+      )}
       <div className="actions">
         <button type="submit" className="act small">
           {wanted === "end" ? "End point" : "Keep"} <kbd>enter</kbd>

@@ -6,16 +6,16 @@ import { ulid } from "ulid";
 import { z } from "zod";
 import { wasteWords } from "../../../core/analysis/method";
 import { localDate } from "../../../core/calibration/validity";
-import { readEntry } from "../../../core/quantity/entry";
 import { findWork } from "../../server/bench.server";
 import { dbContext, personContext } from "../../server/contexts.server";
 import { findMethod } from "../../server/methods.server";
 import { rulesInForce } from "../../server/rules.server";
-import { lastLots, startRun } from "../../server/runs.server";
+import { lastOnBench, startRun } from "../../server/runs.server";
 import { findSite, listSites } from "../../server/sites.server";
 import { EvidencePanel } from "../../shared/EvidencePanel";
 import { sampleName } from "../../shared/sampleName";
 import type { Route } from "./+types/startRun";
+import { startFormSchema } from "./startForm";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.method.name ?? "Run"} · Brintel` },
@@ -26,6 +26,7 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
   const stored = await findMethod(db, params.methodId);
   if (!stored) throw new Response("No such method", { status: 404 });
   const { rules } = await rulesInForce(db);
+  const today = localDate(new Date().toISOString(), rules.zone);
   const query = url.searchParams;
   // A test of a plan has the id of its run already: it is begun once, from wherever.
   const planned = z.ulid().safeParse(query.get("work")).data;
@@ -33,8 +34,8 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
   return {
     method: stored.method,
     sites: (await listSites(db)).map(({ id, name }) => ({ id, name })),
-    lots: await lastLots(db, stored.method.id),
-    today: localDate(new Date().toISOString(), rules.zone),
+    ...(await lastOnBench(db, stored.method.id, today, rules.zone)),
+    today,
     site: query.get("site"),
     sample: query.get("sample"),
     dilutes: query.get("dilutes"),
@@ -43,73 +44,13 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
   };
 }
 
-/** A number that was typed, or nothing; a sentence when it is neither. */
-const optionalNumber = (low: number, high: number, what: string) =>
-  z
-    .string()
-    .default("")
-    .transform((text, issue) => {
-      if (text.trim() === "") return null;
-      const entry = readEntry(text, "%");
-      if (entry.kind === "value" && entry.value >= low && entry.value <= high) return entry.value;
-      const message =
-        entry.kind === "invalid" || entry.kind === "ambiguous"
-          ? entry.message
-          : `${what} lies between ${low} and ${high}.`;
-      issue.addIssue({ code: "custom", message });
-      return z.NEVER;
-    });
-
-const formSchema = z.object({
-  work: z.ulid(),
-  event: z.ulid(),
-  site: z.string().min(1, { error: "Choose where the water is from." }),
-  sample: z
-    .string()
-    .trim()
-    .min(1, { error: "Give the sample the name on its bottle." })
-    .max(40, { error: "Keep the sample's name under 41 characters." }),
-  temperature: optionalNumber(-5, 100, "The sample's temperature"),
-  dilution: optionalNumber(1, 10_000, "A dilution factor"),
-  dilutes: z.string().default(""),
-  strength: optionalNumber(1e-6, 1000, "The strength of the titrant"),
-  blank: optionalNumber(0, 100, "The blank"),
-  table: z
-    .string()
-    .default("")
-    .transform((text, issue) => {
-      const lines = text.split(/\n/).filter((line) => line.trim() !== "");
-      if (lines.length === 0) return null;
-      const rows = lines.map((line) =>
-        line
-          .trim()
-          .replace(",", ".")
-          .split(/[\s;=]+/)
-          .map(Number),
-      );
-      const table = rows.map(([division = Number.NaN, value = Number.NaN]) => ({ division, value }));
-      const rising = table.every(
-        (row, i) =>
-          row.value >= 0 &&
-          (i === 0 ||
-            (row.division > (table[i - 1]?.division ?? 0) && row.value > (table[i - 1]?.value ?? 0))),
-      );
-      if (table.length >= 2 && rising && rows.every((r) => r.length === 2)) return table;
-      issue.addIssue({
-        code: "custom",
-        message: "Write the table as lines of division and mg/L, both rising, like 1.0 28.",
-      });
-      return z.NEVER;
-    }),
-});
-
 export async function action({ request, params, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
   const stored = await findMethod(db, params.methodId);
   if (!stored) throw new Response("No such method", { status: 404 });
   const { method } = stored;
   const form = await request.formData();
-  const parsed = formSchema.safeParse(Object.fromEntries(form));
+  const parsed = startFormSchema(method).safeParse(Object.fromEntries(form));
   const errors: Record<string, string> = {};
   if (!parsed.success) {
     for (const issue of parsed.error.issues) errors[String(issue.path[0])] ??= issue.message;
@@ -135,7 +76,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const site = parsed.success ? await findSite(db, parsed.data.site) : undefined;
   if (parsed.success && !site) errors.site = "This site is gone. Choose another.";
   if (!parsed.success || !site || Object.keys(errors).length) return data({ errors }, { status: 422 });
-  const { work, event, sample, temperature, dilution, dilutes, strength, blank, table } = parsed.data;
+  const { work, event, sample, temperature, dilution, dilutes, strength, blank, table, curve } = parsed.data;
   await startRun(
     db,
     { work_id: work, event_id: event, by: context.get(personContext).id, at: now },
@@ -150,13 +91,14 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       strength,
       blank_ml: blank,
       table,
+      curve,
     },
   );
   return redirect(`/runs/${work}`);
 }
 
 export default function StartRun() {
-  const { method, sites, lots, today, ids, ...from } = useLoaderData<typeof loader>();
+  const { method, sites, lots, curve, today, ids, ...from } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const errors: Record<string, string> = answer?.errors ?? {};
   const busy = useNavigation().state !== "idle";
@@ -250,28 +192,23 @@ export default function StartRun() {
               </div>
             )}
             {measure.technique === "capillary" && (
-              <div className="field">
-                <label htmlFor="run-table">The table on the tube of this lot</label>
-                <Input.TextArea
-                  id="run-table"
-                  name="table"
-                  rows={4}
-                  className="m"
-                  placeholder={measure.table
-                    .map((r) => `${r.division} ${r.value}`)
-                    .slice(0, 3)
-                    .join("\n")}
-                />
-                {errors.table ? (
-                  <p className="wrong" role="alert">
-                    {errors.table}
-                  </p>
-                ) : (
-                  <div className="hint">
-                    Division and mg/L, a line each. Empty: the method's own table is used.
-                  </div>
-                )}
-              </div>
+              <Lines
+                name="table"
+                label="The table on the tube of this lot"
+                placeholder={measure.table.slice(0, 3).map((r) => `${r.division} ${r.value}`)}
+                wrong={errors.table}
+                hint="Division and mg/L, a line each. Empty: the method's own table is used."
+              />
+            )}
+            {measure.technique === "photometer-curve" && (
+              <Lines
+                name="curve"
+                label="The standards of today"
+                start={curve.map((s) => `${s.concentration} ${s.signal}`)}
+                placeholder={["0 0.003", "0.5 0.108", "1.0 0.212"]}
+                wrong={errors.curve}
+                hint={`${method.result.unit} ${method.result.species} and ${measure.signal === "absorbance" ? "absorbance" : "% of the light"}, a line each, three or more. Empty: the method's own curve is used.`}
+              />
             )}
             {method.materials.some((m) => m.lot) && <h2>Bottles on the bench</h2>}
             {method.materials
@@ -359,6 +296,49 @@ function Field({
           </div>
         ) : (
           hint && <div className="hint">{hint}</div>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** Pairs of numbers, a line each. */
+function Lines({
+  name,
+  label,
+  start = [],
+  placeholder,
+  wrong,
+  hint,
+}: {
+  name: string;
+  label: string;
+  start?: readonly string[];
+  placeholder: readonly string[];
+  wrong: string | undefined;
+  hint: string;
+}) {
+  const id = `run-${name}`;
+  return (
+    <div className="field">
+      <label htmlFor={id}>{label}</label>
+      <Input.TextArea
+        id={id}
+        name={name}
+        rows={Math.max(4, start.length + 1)}
+        className="m"
+        defaultValue={start.join("\n")}
+        placeholder={placeholder.join("\n")}
+        aria-invalid={wrong ? true : undefined}
+        aria-describedby={`${id}-says`}
+      />
+      <div id={`${id}-says`}>
+        {wrong ? (
+          <p className="wrong" role="alert">
+            {wrong}
+          </p>
+        ) : (
+          <div className="hint">{hint}</div>
         )}
       </div>
     </div>
