@@ -14,7 +14,7 @@ const range = new RegExp(
   `^(${numberPattern}?)\\s*(?:-|–|\\.\\.|to)\\s*(${numberPattern})\\s*([^\\d\\s].*)?$`,
 );
 
-/** One number as people write it; two readings when a comma is followed by exactly three digits. */
+/** One number as people write it; two readings when a comma is followed by exactly three digits, and led by no bare 0. */
 function readNumber(text: string): number[] {
   const plain = text.trim().replaceAll("−", "-").replace(/[\s']/g, "");
   const commas = plain.split(",").length - 1;
@@ -22,7 +22,9 @@ function readNumber(text: string): number[] {
   if (commas > 1 || plain.includes(".")) return [Number(plain.replaceAll(",", ""))];
   const afterComma = plain.split(",")[1] ?? "";
   const asDecimal = Number(plain.replace(",", "."));
-  return afterComma.length === 3 ? [Number(plain.replace(",", "")), asDecimal] : [asDecimal];
+  // Nobody groups thousands after a 0: 0,166 is a decimal.
+  const grouped = afterComma.length === 3 && /^[-+]?[1-9]/.test(plain);
+  return grouped ? [Number(plain.replace(",", "")), asDecimal] : [asDecimal];
 }
 
 function decimalsTyped(text: string): number {
@@ -33,7 +35,7 @@ function decimalsTyped(text: string): number {
 /**
  * Understands a typed measurement: `7.4`, `7,4`, `1.32 mS`, `<0.03`, `0.2-0.5`, `~8`.
  * The value comes back in `unit`; a unit that is typed is converted, one of another quantity is refused.
- * A comma followed by exactly three digits is asked about (1,320: 1320 or 1.320?).
+ * A comma followed by exactly three digits is asked about (1,320: 1320 or 1.320?), but for 0,166.
  * Check value: `readEntry("1.32 mS", "µS/cm")` is the value 1320.
  */
 export function readEntry(text: string, unit: Unit): Entry {

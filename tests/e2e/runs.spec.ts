@@ -215,7 +215,7 @@ test("a photometer with the curve of the day: bad standards in words, kept for t
   await page.getByRole("button", { name: /^Start/ }).click();
   for (const value of ["0.164", "0,166"]) {
     await toReading(page);
-    await page.getByLabel("Absorbance").fill(value);
+    await page.getByLabel("Absorbance", { exact: true }).fill(value);
     await page.keyboard.press("Enter");
   }
   await judge(page);
@@ -254,16 +254,14 @@ test("a syringe with a refill, and where to slow down", async ({ page }) => {
 
 test("a digital titrator, with a typing mistake in words", async ({ page }) => {
   await start(page, "hardness-digits");
-  for (const digits of ["150", "154"]) {
-    await toReading(page);
-    await page.getByLabel("The counter, digits").fill("one hundred");
-    await page.keyboard.press("Enter");
-    await expect(page.getByText(/is not a number/)).toBeVisible();
-    await page.getByLabel("The counter, digits").fill(digits);
-    await page.keyboard.press("Enter");
-  }
+  await toReading(page);
+  await page.getByLabel("The counter, digits").fill("one hundred");
+  await page.keyboard.press("Enter");
+  await expect(page.getByText(/is not a number/)).toBeVisible();
+  await page.getByLabel("The counter, digits").fill("154");
+  await page.keyboard.press("Enter");
   await judge(page);
-  await expect(page.getByRole("region", { name: "Hardness as CaCO3" })).toContainText("152");
+  await expect(page.getByRole("region", { name: "Total hardness as CaCO3" })).toContainText("154");
 });
 
 test("a titration curve from the simulated burette", async ({ page }) => {

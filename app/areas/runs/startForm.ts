@@ -28,12 +28,15 @@ const pairs = (fits: (rows: readonly (readonly [number, number])[]) => boolean, 
     .transform((text, issue) => {
       const lines = text.split(/\n/).filter((line) => line.trim() !== "");
       if (lines.length === 0) return null;
+      const numberIn = (text: string) => {
+        const entry = readEntry(text, "%");
+        return entry.kind === "value" ? entry.value : Number.NaN;
+      };
       const rows = lines.map((line) =>
         line
           .trim()
-          .replaceAll(",", ".")
           .split(/[\s;=]+/)
-          .map(Number),
+          .map(numberIn),
       );
       const whole = rows.filter((r): r is [number, number] => r.length === 2 && r.every(Number.isFinite));
       if (whole.length === rows.length && fits(whole)) return whole;
