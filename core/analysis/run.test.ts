@@ -379,6 +379,12 @@ describe("house rules of analyses", () => {
     };
     const bench = new RunPlayer(libraryMethod("phosphate-photometer"), { lots: [lot] }).play(0.8);
     expect(first(bench).findings.find((f) => f.rule === "lot-expired")?.sentence).toContain("No other here.");
+    const doubted = { ...lot, expires_on: "2027-01-31", reason: "Both are numbered alike." };
+    const kept = new RunPlayer(libraryMethod("phosphate-photometer"), { lots: [doubted] }).play(0.8);
+    expect(first(kept)).toMatchObject({ verdict: "qualified" });
+    expect(first(kept).findings.find((f) => f.rule === "lot-questioned")?.sentence).toContain(
+      "numbered alike",
+    );
     const nameless = new RunPlayer(libraryMethod("phosphate-photometer"), { lots: [] });
     nameless.happen({ type: "skipped", replicate: 0, step: "fill", reason: "Filled before." }).play(0.8);
     expect(

@@ -1,4 +1,5 @@
 import { agreementWords } from "../analysis/agreement";
+import type { RunLot } from "../analysis/run";
 import { duration } from "../analysis/timing";
 import { atMost } from "../quantity/compare";
 import { formatNumber, formatSignificant } from "../quantity/format";
@@ -67,7 +68,9 @@ const judgeSteps: Rule = (evidence) => {
 
 const judgeLots: Rule = ({ lots, unnamed, taken_at }) => {
   const day = taken_at.slice(0, 10);
-  const expired = lots.filter((l) => l.expires_on !== null && l.expires_on < day);
+  const isExpired = (l: RunLot) => l.expires_on !== null && l.expires_on < day;
+  const expired = lots.filter(isExpired);
+  const questioned = lots.filter((l) => l.reason !== null && !isExpired(l));
   const findings: Finding[] = [
     ...expired.map((l) => ({
       rule: "lot-expired",
@@ -76,6 +79,14 @@ const judgeLots: Rule = ({ lots, unnamed, taken_at }) => {
       limit: "in date",
       sentence: `${l.name} of lot ${l.code} had expired.${l.reason ? ` Used because: ${l.reason}` : ""}`,
       action: "Run it again with a lot that is in date.",
+    })),
+    ...questioned.map((l) => ({
+      rule: "lot-questioned",
+      severity: "qualify" as const,
+      measured: `lot ${l.code}`,
+      limit: "a lot of this reagent",
+      sentence: `Whether lot ${l.code} is ${l.name.toLowerCase()} was questioned. Kept because: ${l.reason}`,
+      action: "Look at the bottle again; run it again if it was another one.",
     })),
     ...(unnamed.length
       ? [

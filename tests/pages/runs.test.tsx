@@ -66,6 +66,18 @@ describe("the start of a run", () => {
     expect(started.lots).toMatchObject([{ code: "PO-1", reason: "the good bottle is empty" }]);
   });
 
+  it("questions the code of a standard on the shelf, and keeps why it is right after all", async () => {
+    const [standard] = hands.bench.lots;
+    if (!standard) throw new Error("The shelf is empty.");
+    const { code, name } = standard.lot;
+    const sent = fields({ "lot-powder": code.toLowerCase() });
+    const questioned = await visitor().send(startAt, sent);
+    expect(questioned.text).toContain(`On the shelf, ${code} is ${name}. Look at the bottle again`);
+    expect(await hands.bench.db("bench_work")).toEqual([]);
+    const kept = { ...sent, "reason-powder": "the maker numbers both alike" };
+    expect((await visitor().send(startAt, kept)).location).toBe(`/runs/${sent.work}`);
+  });
+
   it("leads to the run, once however often it is sent, and again from a plan", async () => {
     const sent = fields();
     expect((await visitor().send(startAt, sent)).location).toBe(`/runs/${sent.work}`);

@@ -8,6 +8,7 @@ import { wasteWords } from "../../../core/analysis/method";
 import { localDate } from "../../../core/calibration/validity";
 import { findWork } from "../../server/bench.server";
 import { dbContext, personContext } from "../../server/contexts.server";
+import { listLots } from "../../server/lots.server";
 import { findMethod } from "../../server/methods.server";
 import { rulesInForce } from "../../server/rules.server";
 import { lastOnBench, startRun } from "../../server/runs.server";
@@ -59,6 +60,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const now = new Date().toISOString();
   const today = localDate(now, rules.zone);
   const text = (name: string) => String(form.get(name) ?? "").trim();
+  const standards = await listLots(db);
   const lots = method.materials.flatMap((m) => {
     const code = text(`lot-${m.key}`);
     if (!m.lot || !code) return [];
@@ -70,6 +72,11 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     const reason = text(`reason-${m.key}`) || null;
     if (expires_on && expires_on < today && !reason) {
       errors[`lot-${m.key}`] = "This lot has expired. Take another, or say why you use it all the same.";
+    }
+    const standard = standards.find(({ lot }) => lot.code.toLowerCase() === code.toLowerCase())?.lot;
+    if (standard && !reason) {
+      errors[`lot-${m.key}`] =
+        `On the shelf, ${standard.code} is ${standard.name}. Look at the bottle again, or say why the code is right.`;
     }
     return [{ material: m.key, name: m.name, code, expires_on, reason }];
   });
@@ -375,11 +382,11 @@ function LotRow({
         value={expires}
         onChange={(e) => setExpires(e.target.value)}
       />
-      {expires && expires < today && (
+      {(wrong || (expires && expires < today)) && (
         <Input
-          aria-label={`Why use ${name} past its date`}
+          aria-label={`Why use this bottle of ${name}`}
           name={`reason-${key}`}
-          placeholder="Why use it past its date?"
+          placeholder="Why use it all the same?"
         />
       )}
       {wrong && (
