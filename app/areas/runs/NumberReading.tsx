@@ -1,7 +1,8 @@
 import { Checkbox } from "antd";
 import { useState } from "react";
+import type { RunState } from "../../../core/analysis/run";
 import { readEntry } from "../../../core/quantity/entry";
-import { photometerReading, simulatedContent } from "../../../core/simulation/photometer";
+import { photometerDisplay, simulatedSample } from "../../../core/simulation/photometer";
 import { NumberEntry, singleValue } from "../../shared/NumberEntry";
 import type { ReadProps } from "./readProps";
 
@@ -31,11 +32,9 @@ export function NumberReading({ state, replicate, closed, keep, seed }: ReadProp
     );
   };
   const ask = () => {
-    const content = simulatedContent(seed, method.range);
-    const shown = photometerReading(content, seed, replicate);
-    const value =
-      measure.technique === "photometer-curve" ? measure.intercept + measure.slope * shown : shown;
-    setText(value.toFixed(measure.technique === "photometer-curve" ? 3 : method.result.decimals));
+    const sample = simulatedSample(seed, method.range);
+    const shown = photometerDisplay(method, sample, { zeroed: isZeroed(state) }, seed, replicate);
+    setText(shown.toFixed(measure.technique === "photometer-curve" ? 3 : method.result.decimals));
     setWrong(undefined);
   };
   return (
@@ -88,6 +87,12 @@ export function NumberReading({ state, replicate, closed, keep, seed }: ReadProp
     </form>
   );
 }
+
+/** Whether zero was set with the sample; a method that asks for none needs none. */
+const isZeroed = ({ method, replicates }: RunState): boolean => {
+  const blank = method.steps.find((s) => s.kind === "blank");
+  return !blank || replicates.some((r) => r.steps[blank.id]?.skipped === null);
+};
 
 /** What is read by eye: two depths, a height, or drops that match. */
 export function VisualReading({
