@@ -331,6 +331,8 @@ test.describe("by touch", () => {
     for (let i = 0; i < 3; i++) await page.getByRole("button", { name: obvious }).tap();
     await expect(page.getByRole("timer")).toBeVisible();
     await waitOut(page);
+    // What was tapped before lay further down: the clock is in view all the same.
+    await expect(page.getByRole("timer")).toBeInViewport();
     await page.getByRole("button", { name: "Between 0.1 and 0.2" }).tap();
     await page.getByRole("button", { name: /^Disposed of/ }).tap();
     await page.getByRole("button", { name: /^Judge this run/ }).tap();

@@ -80,11 +80,16 @@ export function ColourScale({
         ))}
       </div>
       <p className="quiet small" role="status">
-        {between
-          ? "Between two steps: press the number of the lower one."
-          : closed
-            ? `${hint} The scale opens with the clock.`
-            : `${hint} Tap a colour, or the gap between two; b and a number on the keyboard.`}
+        {between ? (
+          "Between two steps: press the number of the lower one."
+        ) : closed ? (
+          `${hint} The scale opens with the clock.`
+        ) : (
+          <>
+            {hint} Tap a colour, or the gap between two
+            <span className="by-keys">; b and a number on the keyboard</span>.
+          </>
+        )}
       </p>
       <div className="actions">
         <button type="button" className="calm" onClick={() => pick(0, "below")}>

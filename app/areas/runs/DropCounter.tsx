@@ -45,7 +45,10 @@ export function DropCounter({ state, replicate, keep, add, perDrop }: ReadProps 
           </button>
           <Overshot replicate={replicate} add={add} unit="drops" />
         </div>
-        <p className="quiet small">Tap the number, or space: one drop. ⌫ takes one back.</p>
+        <p className="quiet small">
+          Tap the number<span className="by-keys">, or space</span>: one drop. Undo
+          <span className="by-keys"> (⌫)</span> takes one back.
+        </p>
       </div>
     </div>
   );

@@ -1,5 +1,5 @@
 import { Input } from "antd";
-import { useCallback, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import type { MethodStep } from "../../../core/analysis/method";
 import type { Raw } from "../../../core/analysis/raw";
 import type { RunEvent, RunState } from "../../../core/analysis/run";
@@ -33,10 +33,18 @@ export function StepCard({ state, replicate, step, wait, now, add, seed, meanwhi
     [add, replicate, step.id],
   );
   const reads = step.kind === "read";
+  const card = useRef<HTMLElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: looked at again when the window opens
+  useEffect(() => {
+    const { current } = card;
+    // On a small screen the hand was further down: a card begins with its clock and its words.
+    const covered = current && Number.parseFloat(getComputedStyle(current).scrollMarginTop);
+    if (covered && current.getBoundingClientRect().top < covered) current.scrollIntoView({ block: "start" });
+  }, [closed]);
   useKey("space", "space", "Done", done, !reads && !closed);
   return (
     <>
-      <section className="sheet run-card" aria-label="The step in hand">
+      <section className="sheet run-card" aria-label="The step in hand" ref={card}>
         {wait && <WaitHead wait={wait} now={now} />}
         {(!wait || !closed || reads) && <p className={wait ? "run-text" : "run-text alone"}>{step.text}</p>}
         {reads && (
