@@ -11,6 +11,8 @@ async function expectReadable(page: Page, path: string, axe: AxeBuilder): Promis
 const wear = (page: Page, theme: "light" | "dark") =>
   page.evaluate((name) => {
     document.documentElement.dataset.theme = name;
+    // The colours are there with the second picture after.
+    return new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)));
   }, theme);
 
 test("the calculators answer over HTTP as on the command line", async ({ request }) => {

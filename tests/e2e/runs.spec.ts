@@ -41,6 +41,16 @@ async function toReading(page: Page): Promise<void> {
   }
 }
 
+/** Types a reading and keeps it; what comes next is waited for, or the field would be taken for the next one. */
+async function enter(page: Page, label: string | RegExp, value: string): Promise<void> {
+  const field = page.getByLabel(label, { exact: typeof label === "string" });
+  await field.fill(value);
+  await page.keyboard.press("Enter");
+  await expect
+    .poll(async () => ((await field.count()) === 0 ? "" : await field.inputValue().catch(() => "")))
+    .not.toBe(value);
+}
+
 /** What is left after the readings, and the judgement. */
 async function judge(page: Page): Promise<void> {
   for (let i = 0; i < 3; i++) {
@@ -66,8 +76,7 @@ test("a photometer in duplicate by keyboard, with bad input on the way", async (
     await page.getByLabel(/^The display/).fill("much");
     await page.keyboard.press("Enter");
     await expect(page.getByText(/is not a number/)).toBeVisible();
-    await page.getByLabel(/^The display/).fill(value);
-    await page.keyboard.press("Enter");
+    await enter(page, /^The display/, value);
   }
   await judge(page);
   const result = page.getByRole("region", { name: "Phosphate as PO4" });
@@ -185,13 +194,11 @@ test("a burette with its blank, read backwards once", async ({ page }) => {
   });
   for (const end of ["6.5", "6.7"]) {
     await toReading(page);
-    await page.getByLabel("The burette before you begin").fill("0.4");
-    await page.keyboard.press("Enter");
+    await enter(page, "The burette before you begin", "0.4");
     await page.getByLabel("The burette at the end point").fill("0.1");
     await page.keyboard.press("Enter");
     await expect(page.getByText(/it cannot be less now/)).toBeVisible();
-    await page.getByLabel("The burette at the end point").fill(end);
-    await page.keyboard.press("Enter");
+    await enter(page, "The burette at the end point", end);
   }
   await judge(page);
   // (6.1 − 0.2) and (6.3 − 0.2) mL · 0.0141 N · 35 450 / 100 mL: 29.5 and 30.5 mg/L.
@@ -215,8 +222,7 @@ test("a photometer with the curve of the day: bad standards in words, kept for t
   await page.getByRole("button", { name: /^Start/ }).click();
   for (const value of ["0.164", "0,166"]) {
     await toReading(page);
-    await page.getByLabel("Absorbance", { exact: true }).fill(value);
-    await page.keyboard.press("Enter");
+    await enter(page, "Absorbance", value);
   }
   await judge(page);
   await expect(page.getByRole("region", { name: "Phosphate as PO4" })).toContainText("0.805");
@@ -229,10 +235,7 @@ test("a photometer with the curve of the day: bad standards in words, kept for t
 
 test("a syringe with a refill, and where to slow down", async ({ page }) => {
   await start(page, "oxygen-syringe");
-  const type = async (label: string, value: string) => {
-    await page.getByLabel(label).fill(value);
-    await page.keyboard.press("Enter");
-  };
+  const type = (label: string, value: string) => enter(page, label, value);
   await toReading(page);
   await type("The plunger before you begin", "0");
   await page.getByRole("button", { name: "Refill" }).press("Enter");
@@ -471,13 +474,10 @@ test("alkalinity with its first end point says what it is made of", async ({ pag
   });
   for (const end of ["10", "10.2"]) {
     await toReading(page);
-    await page.getByLabel("The burette before you begin").fill("0");
-    await page.keyboard.press("Enter");
+    await enter(page, "The burette before you begin", "0");
     await page.getByRole("button", { name: "First end point, pH 8.3" }).click();
-    await page.getByLabel(/^The burette at pH 8.3/).fill("2");
-    await page.keyboard.press("Enter");
-    await page.getByLabel("The burette at the end point").fill(end);
-    await page.keyboard.press("Enter");
+    await enter(page, /^The burette at pH 8.3/, "2");
+    await enter(page, "The burette at the end point", end);
   }
   await judge(page);
   await expect(page.getByRole("region", { name: "Alkalinity as CaCO3" })).toContainText("101");

@@ -22,8 +22,13 @@ export async function chooseNoor(page: Page, how: "keyboard" | "touch" = "keyboa
 
 /** Opens a place through the jump box. */
 export async function jumpTo(page: Page, text: string): Promise<void> {
-  await page.keyboard.press("/");
-  await page.getByRole("textbox", { name: "Jump to" }).fill(text);
+  const box = page.getByRole("textbox", { name: "Jump to" });
+  // A key counts once the page listens: press again, as anybody would.
+  await expect(async () => {
+    await page.keyboard.press("/");
+    await expect(box).toBeVisible({ timeout: 1000 });
+  }).toPass();
+  await box.fill(text);
   await expect(page.locator(".jump-list button").first()).toContainText(text);
   await page.keyboard.press("Enter");
 }

@@ -3,6 +3,7 @@ import { useRevalidator } from "react-router";
 import { ulid } from "ulid";
 import { type Folding, type Replay, replay } from "../../../core/bench/event";
 import { useLookAgain } from "../useLookAgain";
+import { stamp } from "./stamp";
 
 interface AnyEvent {
   id: string;
@@ -135,7 +136,7 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
 
   const add = useCallback(
     (event: NewEvent<E>) => {
-      const whole = { ...event, id: ulid(), at: new Date().toISOString(), by } as unknown as E;
+      const whole = { ...event, ...stamp(Date.now(), latest.current.kept.at(-1)), by } as unknown as E;
       // Refused here means refused there: say so at once and send nothing.
       const tried = replay([...latest.current.kept, whole], folding);
       const refused = tried.refused.find((r) => r.event.id === whole.id);
