@@ -241,6 +241,8 @@ test("a syringe with a refill, and where to slow down", async ({ page }) => {
   await page.getByRole("button", { name: "Refill" }).press("Enter");
   await type("The plunger before the refill", "9.8");
   await type("The plunger after the refill", "0.2");
+  await type("The plunger at the end point", "2,0");
+  await page.getByRole("button", { name: /^Undo/ }).press("Enter");
   await type("The plunger at the end point", "1,0");
   await toReading(page);
   await type("The plunger before you begin", "1");

@@ -34,7 +34,7 @@ export function RunBench({
   bench: Bench<RunState, RunEvent>;
   state: RunState;
 }) {
-  const { add, undo, canUndo, trouble, unsent } = bench;
+  const { add, undo, canUndo, trouble, unsent, kept } = bench;
   const now = useNow(loaded.now, 250);
   const [chosen, setChosen] = useState<number | null>(null);
   const standings = standingsOf(state, now);
@@ -45,8 +45,13 @@ export function RunBench({
   const dropping = method.measure.technique === "drops" && step?.kind === "read";
   const back = useCallback(() => {
     if (dropping && (state.replicates[replicate]?.drops ?? 0) > 0) add({ type: "drop-undone", replicate });
-    else undo();
-  }, [dropping, state, replicate, add, undo]);
+    else {
+      const [before, last] = kept.slice(-2);
+      undo();
+      // The end point and its reading were kept at one stroke, and go at one stroke.
+      if (last?.type === "read" && before?.type === "scale-end") undo();
+    }
+  }, [dropping, state, replicate, add, undo, kept]);
   useKey("backspace", "⌫", "Undo", back, canUndo || dropping);
   const many = state.replicates.length > 1;
   const other = standing ? meanwhile(state, now, replicate) : null;
