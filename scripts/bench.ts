@@ -130,6 +130,8 @@ try {
   const check = /\/checks\/\w{26}/.exec(meterPage)?.[0] ?? "";
   const ledger = await (await fetch(`${base}/ledger`, { headers: { Cookie: cookie } })).text();
   const reading = /reading=(\w{26}-[a-z]+)/.exec(ledger)?.[1] ?? "";
+  const runs = await (await fetch(`${base}/runs`, { headers: { Cookie: cookie } })).text();
+  const run = /\/runs\/\w{26}/.exec(runs)?.[0] ?? "";
   const stock = await (await fetch(`${base}/stock`, { headers: { Cookie: cookie } })).text();
   const lot = /\/stock\/(\w{26})/.exec(stock)?.[1] ?? "";
   const pages = [
@@ -147,6 +149,12 @@ try {
     ["/due.ics", "calendar of what is due"],
     ["/ledger", "ledger"],
     [`/ledger?reading=${reading}&sort=value`, "ledger with evidence"],
+    ["/runs", "runs"],
+    ["/runs/new/phosphate-photometer", "start run"],
+    [run, "run, judged"],
+    ["/runs/plan", "planner"],
+    ["/methods/oxygen-drops", "method"],
+    ["/methods/oxygen-drops/edit", "edit method"],
     ["/stock", "stock"],
     [`/stock/${lot}`, "lot"],
     ["/sites", "sites"],

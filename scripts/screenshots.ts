@@ -106,10 +106,11 @@ async function analyses(): Promise<void> {
     "Ammonia, salicylate",
     "Phosphate, photometer",
   ]) {
-    await page.getByLabel("Add a method").fill(name);
-    await page.keyboard.press("Enter");
+    await page.getByLabel("Method", { exact: true }).selectOption({ label: name });
+    await page.getByRole("button", { name: "Add it" }).click();
   }
   await page.locator(".lane").nth(6).waitFor();
+  await page.getByText("Planning …").waitFor({ state: "hidden" });
   await page.locator(".lanes").scrollIntoViewIfNeeded();
   await page.evaluate(() => document.querySelector(".stage > main")?.scrollTo(0, 1e6));
   await shoot(page, "plan");
