@@ -2,6 +2,7 @@ import dayjs from "dayjs";
 import type { Knex } from "knex";
 import { localDate } from "../../core/calibration/validity";
 import { type DueItem, type DueMeter, dueForMeters } from "../../core/quality/due";
+import { resamplesOf, type VisitResult } from "../../core/quality/resample";
 import { counted } from "../../core/quantity/format";
 import type { Measurand } from "../../core/quantity/measurand";
 import type { CalibrationSummary } from "./calibrations.server";
@@ -11,7 +12,7 @@ import { listMeters, type Meter } from "./meters.server";
 import { rulesInForce } from "./rules.server";
 
 export interface DueEntry extends Omit<DueItem, "kind"> {
-  kind: DueItem["kind"] | "rejudge";
+  kind: DueItem["kind"] | "rejudge" | "resample";
   href: string;
   /** One-letter-free words of when: "now", "today", or a date. */
   when: string;
@@ -99,7 +100,7 @@ const hrefOf = (item: DueItem): string =>
     ? `/meters/${item.meter_id}/check?moment=${item.moment}`
     : `/meters/${item.meter_id}/calibrate?of=${item.measurands.join(",")}`;
 
-/** Everything that is due: re-judgings that wait for a word, meters, and lots that run out within a week. */
+/** Everything that is due: re-judgings that wait for a word, new water, meters, and lots that run out within a week. */
 export async function dueList(db: Knex, now: string): Promise<DueEntry[]> {
   const { rules } = await rulesInForce(db);
   const today = localDate(now, rules.zone);
@@ -114,7 +115,13 @@ export async function dueList(db: Knex, now: string): Promise<DueEntry[]> {
     href: hrefOf(item),
     when: when(item.at),
   }));
-  return [...(await rejudgingsDue(db, now)), ...meters, ...(await lotsDue(db, today, rules.zone))];
+  const since = dayjs.tz(today, rules.zone).startOf("day").toISOString();
+  return [
+    ...(await rejudgingsDue(db, now)),
+    ...(await resamplesDue(db, since, now)),
+    ...meters,
+    ...(await lotsDue(db, today, rules.zone)),
+  ];
 }
 
 /** Asks for what is due once, however many loaders of one request want it. */
@@ -131,6 +138,38 @@ export const controlDue = (due: readonly DueEntry[], meterId: string): DueEntry 
   due.find(
     (d) => d.kind === "check" && d.moment !== "closing" && d.meter_id === meterId && d.when === "now",
   ) ?? null;
+
+/** Waters of the day of which no two results agree: a flag on the visit until new water has given an answer. */
+async function resamplesDue(db: Knex, since: string, now: string): Promise<DueEntry[]> {
+  const rows: (Omit<VisitResult, "agreed"> & { value: number | null; shown: string | null })[] = await db(
+    "readings",
+  )
+    .join("sites", "sites.id", "readings.site_id")
+    .where("taken_at", ">=", since)
+    .select(
+      "site_id",
+      "sites.name as site",
+      "parameter",
+      "analyte",
+      "taken_at as at",
+      "work_id",
+      "value",
+      "shown",
+    );
+  const results = rows.map((r) => ({ ...r, agreed: r.value !== null || r.shown !== null }));
+  return resamplesOf(results).map((r) => ({
+    id: `resample-${r.work_id}`,
+    kind: "resample" as const,
+    meter_id: null,
+    measurands: [],
+    moment: null,
+    title: `Collect new water: ${r.site}`,
+    detail: `${r.of}: no two results agree${r.with.length ? `. With it, again: ${r.with.join(", ")}` : ""}`,
+    at: now,
+    href: `/runs/${r.work_id}`,
+    when: "now",
+  }));
+}
 
 /** Failed checks whose readings nobody has re-judged yet. */
 async function rejudgingsDue(db: Knex, now: string): Promise<DueEntry[]> {

@@ -6,6 +6,7 @@ import { defaultHouseRules } from "../../core/quality/houseRules";
 import { limitSets, meaningsOf } from "../../core/quality/limitSets";
 import { libraryMethod, RunPlayer } from "../../core/simulation/runPlayer";
 import { runEvents } from "./bench.server";
+import { dueList } from "./due.server";
 import { exportedReading } from "./exports.server";
 import { verifyJournal } from "./journal.server";
 import { jumpPlaces } from "./jump.server";
@@ -172,6 +173,29 @@ describe("duplicates of oxygen, through the door that the bench uses", () => {
       expect(only?.value).toBeNull();
       expect(only?.findings.find((f) => f.rule === "duplicates")?.action).toContain("Collect new samples");
     } else expect(only?.value).toBeCloseTo(expected.value, 9);
+  });
+});
+
+describe("a visit of which no two results agree", () => {
+  it("is flagged on every page with what else cannot wait, until new water has given an answer", async () => {
+    const { db } = hands.bench;
+    const flags = async () => (await dueList(db, at)).filter((d) => d.kind === "resample");
+    const vial = await openTestRun(hands.bench, libraryMethod("ph-vial"), at);
+    await postPlayed(hands.bench, vial, new RunPlayer(libraryMethod("ph-vial")).play(7).events, at);
+    const first = await start("oxygen-syringe");
+    for (const size of [6.0, 9.2, 8.1, 7.1]) first.read(size);
+    await post(first.finish().events);
+    expect(await flags()).toMatchObject([
+      {
+        title: "Collect new water: Bathing pond",
+        detail: expect.stringMatching(/^Dissolved oxygen: no two results agree\. With it, again: pH/),
+        href: `/runs/${work}`,
+      },
+    ]);
+    const again = await openTestRun(hands.bench, libraryMethod("oxygen-syringe"), at);
+    const later = new RunPlayer(libraryMethod("oxygen-syringe"), {}, first.clock + 600_000);
+    await postPlayed(hands.bench, again, later.play(8).events, new Date(later.clock).toISOString());
+    expect(await flags()).toEqual([]);
   });
 });
 

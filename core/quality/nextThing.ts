@@ -41,6 +41,9 @@ export function nextThing({ open, due, meters, sites }: DayFacts): NextThing {
   const doubt = due.find((d) => d.kind === "rejudge");
   if (doubt)
     return { title: doubt.title, words: capital(doubt.detail), href: doubt.href, action: "Look at them" };
+  const water = due.find((d) => d.kind === "resample");
+  if (water)
+    return { title: water.title, words: capital(water.detail), href: water.href, action: "Look at it" };
   const meter = meters[0];
   if (!meter) {
     return {

@@ -22,6 +22,7 @@ import { rulesInForce } from "../../server/rules.server";
 import { findSite, listSites } from "../../server/sites.server";
 import { startReading } from "../../server/starts.server";
 import { DueMark } from "../../shared/DueMark";
+import { sampleFields } from "../../shared/sampleFields";
 import { sampleName } from "../../shared/sampleName";
 import { showTime } from "../../shared/time";
 import { VerdictMark } from "../../shared/VerdictMark";
@@ -56,15 +57,8 @@ export async function loader({ params, context }: Route.LoaderArgs) {
 const needsLine = new Set<Measurand>(["ph", "conductivity", "oxygen"]);
 
 const startSchema = z.object({
-  work: z.ulid(),
-  event: z.ulid(),
+  ...sampleFields,
   measurands: z.array(z.enum(measurands)).min(1, { error: "Choose what to read." }),
-  site: z.string().min(1, { error: "Choose where the water is from." }),
-  sample: z
-    .string()
-    .trim()
-    .min(1, { error: "Give the sample the name on its bottle." })
-    .max(40, { error: "Keep the sample's name under 41 characters." }),
 });
 
 export async function action({ request, params, context }: Route.ActionArgs) {

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { dayCurve } from "../../../core/analysis/dayCurve";
 import type { Method } from "../../../core/analysis/method";
 import { readEntry } from "../../../core/quantity/entry";
+import { sampleFields } from "../../shared/sampleFields";
 
 /** A number that was typed, or nothing; a sentence when it is neither. */
 const optionalNumber = (low: number, high: number, what: string) =>
@@ -49,14 +50,7 @@ const isRising = (values: readonly number[]) => values.every((v, i) => i === 0 |
 /** The form that begins a run of a method. */
 export const startFormSchema = (method: Method) =>
   z.object({
-    work: z.ulid(),
-    event: z.ulid(),
-    site: z.string().min(1, { error: "Choose where the water is from." }),
-    sample: z
-      .string()
-      .trim()
-      .min(1, { error: "Give the sample the name on its bottle." })
-      .max(40, { error: "Keep the sample's name under 41 characters." }),
+    ...sampleFields,
     temperature: optionalNumber(-5, 100, "The sample's temperature"),
     dilution: optionalNumber(1, 10_000, "A dilution factor"),
     dilutes: z.string().default(""),
