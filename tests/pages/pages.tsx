@@ -146,7 +146,13 @@ export class Visitor {
             body: typeof json === "string" ? json : JSON.stringify(json),
           },
     );
-    const answer: unknown = await queryRoute(request, { requestContext: this.context() });
+    // An answer that carries a status of its own is thrown, as the framework has it.
+    const answer: unknown = await queryRoute(request, { requestContext: this.context() }).catch(
+      (thrown: unknown) => {
+        if (thrown instanceof Response) return thrown;
+        throw thrown;
+      },
+    );
     if (answer instanceof Response) {
       return { status: answer.status, headers: answer.headers, body: await answer.text() };
     }
