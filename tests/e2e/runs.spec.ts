@@ -1,6 +1,7 @@
 import AxeBuilder from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
 import { expect, test } from "./server";
+import { pressUntil } from "./steps";
 
 /** Opens the start of a method, names what is asked for, and begins. */
 async function start(page: Page, method: string, fields: Record<string, string> = {}): Promise<void> {
@@ -424,7 +425,7 @@ test("duplicates share the wait: the second is begun while the first stands, and
   await page.reload();
   // What is in hand is not lost with the page: the first still waits, the second is still ready.
   await expect(places.getByRole("button", { name: /^2 ready/ })).toBeVisible();
-  await page.keyboard.press("x");
+  await pressUntil(page, "x", places.getByRole("button", { name: /^2 in hand/, pressed: true }));
   await page.clock.fastForward("02:05");
   await page.getByRole("button", { name: /^Now: the first/ }).click();
   await expect(page.getByRole("timer")).toBeVisible();
