@@ -4,31 +4,21 @@ import { useKey } from "../../shared/keys";
 
 const muteKey = "brintel:muted";
 
-/** Two short tones, made here: nothing to load, nothing to miss without a network. */
-function ring(context: AudioContext): void {
-  for (const [at, pitch] of [
-    [0, 880],
-    [0.22, 1175],
-  ] as const) {
-    const tone = context.createOscillator();
-    const loudness = context.createGain();
-    tone.frequency.value = pitch;
-    loudness.gain.setValueAtTime(0.25, context.currentTime + at);
-    loudness.gain.exponentialRampToValueAtTime(0.001, context.currentTime + at + 0.2);
-    tone.connect(loudness).connect(context.destination);
-    tone.start(context.currentTime + at);
-    tone.stop(context.currentTime + at + 0.2);
-  }
-}
-
 /** Rings, shakes and flashes once when a clock comes to its moment, on whichever page is in view. */
 export function Bell({ clocks, now }: { clocks: readonly RailClock[]; now: number }) {
   const [muted, setMuted] = useState(false);
   const [flash, setFlash] = useState(false);
   const rung = useRef(new Set<string>());
   const first = useRef(true);
-  const audio = useRef<AudioContext | null>(null);
+  const bell = useRef<HTMLAudioElement | null>(null);
   useEffect(() => setMuted(localStorage.getItem(muteKey) === "yes"), []);
+  const some = clocks.length > 0;
+  useEffect(() => {
+    if (!some) return;
+    // Fetched while clocks run, so that it rings with no network; a sound element never holds the page up.
+    bell.current ??= new Audio("/bell.wav");
+    bell.current.preload = "auto";
+  }, [some]);
   const toggle = useCallback(() => {
     setMuted((before) => {
       localStorage.setItem(muteKey, before ? "no" : "yes");
@@ -51,12 +41,8 @@ export function Bell({ clocks, now }: { clocks: readonly RailClock[]; now: numbe
     const end = setTimeout(() => setFlash(false), 1200);
     if (!muted) {
       navigator.vibrate?.([200, 100, 200]);
-      try {
-        audio.current ??= new AudioContext();
-        ring(audio.current);
-      } catch {
-        // A browser that has not been touched yet stays silent; the flash still shows.
-      }
+      // A browser that has not been touched yet stays silent; the flash still shows.
+      bell.current?.play().catch(() => {});
     }
     return () => clearTimeout(end);
   }, [open, muted]);
