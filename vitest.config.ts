@@ -5,7 +5,7 @@ export default defineConfig({
     include: [
       "core/**/*.test.ts",
       "app/**/*.test.ts",
-      "db/**/*.test.ts",
+      "demo/**/*.test.ts",
       "tests/reference/**/*.test.ts",
       "tests/pages/**/*.test.tsx",
     ],

@@ -2,5 +2,15 @@
 import { parentPort, workerData } from "node:worker_threads";
 import { workerTasks } from "./build/server/index.js";
 
-const { task, file, id } = workerData;
-await workerTasks[task](file, id, (share) => parentPort.postMessage(share));
+const { task, file, input } = workerData;
+try {
+  const result = await workerTasks[task](
+    file,
+    input,
+    (progress) => parentPort.postMessage({ progress }),
+    parentPort,
+  );
+  parentPort.postMessage({ result });
+} catch (error) {
+  parentPort.postMessage({ error: { message: error.message, code: error.code } });
+}

@@ -3,8 +3,8 @@ import { createReadableStreamFromReadable } from "@react-router/node";
 import { isbot } from "isbot";
 import { renderToPipeableStream } from "react-dom/server";
 import { type EntryContext, type RouterContextProvider, ServerRouter } from "react-router";
-import { nonceContext } from "./server/contexts.server";
-import { log } from "./server/log.server";
+import { nonceContext } from "./server/platform/contexts.server";
+import { log } from "./server/platform/log.server";
 
 export const streamTimeout = 5_000;
 

@@ -1,3 +1,4 @@
+import { z } from "zod";
 import "@fontsource-variable/atkinson-hyperlegible-next";
 import "@fontsource-variable/atkinson-hyperlegible-mono";
 import "./styles/antd.generated.css";
@@ -15,8 +16,8 @@ import {
   useRouteLoaderData,
 } from "react-router";
 import type { Route } from "./+types/root";
-import { nonceContext } from "./server/contexts.server";
-import { guard, themeCookie } from "./server/session.server";
+import { nonceContext } from "./server/platform/contexts.server";
+import { guard, themeCookie } from "./server/platform/session.server";
 import { lightTheme } from "./theme";
 
 export const middleware: Route.MiddlewareFunction[] = [guard];
@@ -70,6 +71,18 @@ export default function Root() {
 
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
   const known = isRouteErrorResponse(error);
+  const said = known ? z.object({ message: z.string() }).safeParse(error.data).data?.message : undefined;
+  if (known && said) {
+    return (
+      <main className="lonely">
+        <h1>{error.status === 403 ? "Not with this role" : "This could not be done"}</h1>
+        <p>{said}</p>
+        <p>
+          <a href="/">Back to the day</a>
+        </p>
+      </main>
+    );
+  }
   return (
     <main className="lonely">
       <h1>

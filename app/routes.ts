@@ -27,6 +27,7 @@ export default [
     route("ledger", "areas/ledger/ledger.tsx"),
     route("sites", "areas/sites/sites.tsx"),
     route("rules", "areas/rules/rules.tsx"),
+    route("rejudge/service/:serviceId", "areas/rejudge/service.tsx"),
   ]),
   layout("areas/shell/plain.tsx", [
     route("people", "areas/people/people.tsx"),
@@ -38,13 +39,14 @@ export default [
   route("schemas/method.json", "areas/methods/methodSchema.ts"),
   route("schemas/readings.json", "areas/ledger/readingsSchema.ts"),
   route("calibrations/:workId/certificate.pdf", "areas/calibration/certificatePdf.ts"),
-  route("due.ics", "areas/api/dueFeed.ts"),
+  route("due/:key/due.ics", "areas/api/dueFeed.ts"),
   route("bench/:workId/events", "areas/api/benchEvents.ts"),
   route("devices/:meterId/stream", "areas/api/deviceStream.ts"),
   route("devices/:meterId", "areas/api/device.ts"),
   route("api/calculators", "areas/api/calculators.ts"),
   route("api/calculators/:calculatorId", "areas/api/calculator.ts"),
   route("rail", "areas/api/rail.ts"),
+  route("clock", "areas/api/clock.ts"),
   route("jump", "areas/api/jump.ts"),
   route("theme", "areas/api/theme.ts"),
 ] satisfies RouteConfig;

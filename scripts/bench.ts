@@ -7,8 +7,10 @@ import { mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { gzipSync } from "node:zlib";
-import { confirmRejudging, previewRejudging, runRejudging } from "../app/server/rejudge.server";
-import { openDatabase, postponeTidying, tidyLog } from "../app/server/sqlite.server";
+import { openDatabase } from "../app/server/platform/sqlite.server";
+import { confirmRejudging } from "../app/server/rejudge.server";
+import { previewRejudging } from "../app/server/rejudgeChanges.server";
+import { runRejudging } from "../app/server/rejudgeRun.server";
 import { fillWithReadings } from "../app/server/testing/manyReadings";
 import { calibratedPond, checkedPond, openTestBench, pondReading } from "../app/server/testing/testBench";
 import { measureLongTasks } from "./lib/longTasks";
@@ -86,17 +88,9 @@ async function timeRejudging(): Promise<void> {
   const seen = performance.now();
   await previewRejudging(bench.db, { kind: "check", subject_id });
   const previewed = performance.now();
-  const id = await confirmRejudging(
-    bench.db,
-    { kind: "check", subject_id },
-    "bench",
-    bench.person.id,
-    at("16"),
-  );
-  await tidyLog(bench.db);
+  const id = await confirmRejudging(bench.db, { kind: "check", subject_id }, "bench", bench.person, at("16"));
   await bench.db.destroy();
   const db = await openDatabase(file);
-  await postponeTidying(db);
   const begun = performance.now();
   await runRejudging(db, id, at("17"));
   const done = performance.now();
@@ -146,7 +140,6 @@ try {
     [`/meters/${meter}/check`, "start check"],
     [`${calibration}/certificate`, "certificate"],
     [`${calibration}/certificate.pdf`, "certificate as PDF"],
-    ["/due.ics", "calendar of what is due"],
     ["/ledger", "ledger"],
     [`/ledger?reading=${reading}&sort=value`, "ledger with evidence"],
     ["/runs", "runs"],

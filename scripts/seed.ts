@@ -1,7 +1,8 @@
 /** Loads the demo data into the database of BRINTEL_DATABASE, unless it holds data already. */
-import { database } from "../app/server/database.server";
+
 import { listPeople } from "../app/server/people.server";
-import { loadDemo } from "../db/demo/load";
+import { database } from "../app/server/platform/database.server";
+import { loadDemo } from "../demo/load";
 
 const db = await database();
 if ((await listPeople(db)).length > 0) {

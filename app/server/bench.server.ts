@@ -5,6 +5,7 @@ import {
   meterReadingFolding,
 } from "../../core/analysis/meterReading";
 import { type RunEvent, runEventSchema, runFolding } from "../../core/analysis/run";
+import { believe } from "../../core/bench/claim";
 import { type Folding, replay } from "../../core/bench/event";
 import {
   type CalibrationEvent,
@@ -12,153 +13,305 @@ import {
   calibrationFolding,
 } from "../../core/calibration/session";
 import type { BenchEvent, BenchWork } from "./benchWork.server";
-import { writeJournal } from "./journal.server";
+import { hasDevice } from "./devices.server";
+import { addEvents, hashOfEvents, packWork, rawEvents } from "./eventStore.server";
+import { sealEvents } from "./platform/journal.server";
+import type { Actor } from "./platform/rights.server";
+import { write } from "./platform/write.server";
 import { projectFinished } from "./projections.server";
-import { followWithProbe } from "./simulatedProbe.server";
 
-interface EventRow {
-  id: string;
-  work_id: string;
-  seq: number;
-  type: string;
-  at: string;
-  received_at: string;
-  person_id: string;
-  payload: string;
-}
+const workColumns = [
+  "id",
+  "kind",
+  "title",
+  "meter_id",
+  "site_id",
+  "method_id",
+  "person_id",
+  "status",
+  "started_at",
+  "finished_at",
+  "rules_version",
+  "event_count",
+] as const;
 
 export const findWork = (db: Knex, id: string): Promise<BenchWork | undefined> =>
-  db<BenchWork>("bench_work").where({ id }).first();
+  db("bench_work")
+    .where({ id })
+    .first(...workColumns);
 
-const loadEvents = async (db: Knex, workId: string): Promise<unknown[]> =>
-  (await db<EventRow>("bench_events").where({ work_id: workId }).orderBy("seq").select("payload")).map(
-    (row) => JSON.parse(row.payload),
-  );
+const eventsOf = async (db: Knex, workId: string): Promise<unknown[]> =>
+  (await rawEvents(db, [workId])).get(workId) ?? [];
 
 /** How many events a piece of work has. */
 export const countEvents = async (db: Knex, workId: string): Promise<number> =>
-  Number((await db("bench_events").where({ work_id: workId }).count({ n: "*" }))[0]?.n ?? 0);
+  (await findWork(db, workId))?.event_count ?? 0;
 
 export const calibrationEvents = async (db: Knex, workId: string): Promise<CalibrationEvent[]> =>
-  (await loadEvents(db, workId)).map((event) => calibrationEventSchema.parse(event));
+  (await eventsOf(db, workId)).map((event) => calibrationEventSchema.parse(event));
 
 export const readingEvents = async (db: Knex, workId: string): Promise<MeterReadingEvent[]> =>
-  (await loadEvents(db, workId)).map((event) => meterReadingEventSchema.parse(event));
+  (await eventsOf(db, workId)).map((event) => meterReadingEventSchema.parse(event));
 
 export const runEvents = async (db: Knex, workId: string): Promise<RunEvent[]> =>
-  (await loadEvents(db, workId)).map((event) => runEventSchema.parse(event));
+  (await eventsOf(db, workId)).map((event) => runEventSchema.parse(event));
 
-export type Posted = { accepted: number } | { refused: { id: string; code: string; message: string } };
+/** The answer to one event: whether it is kept, was known already, or cannot be, and then why. */
+export type EventAnswer =
+  | { id: string; is: "kept" | "known" }
+  | { id: string; is: "refused"; code: string; message: string };
 
-/** Opens a piece of bench work with its first event; the same id again is the same work. */
-export async function startWork(db: Knex, work: BenchWork, started: BenchEvent, now: string): Promise<void> {
-  await db.transaction(async (trx) => {
-    if (await findWork(trx, work.id)) return;
-    await trx("bench_work").insert(work);
-    await insertEvents(trx, work.id, 0, [started], now);
-  });
+export interface Posted {
+  answers: EventAnswer[];
+  accepted: number;
+  /** The first event that was refused; absent when none was. */
+  refused?: { id: string; code: string; message: string };
+  /** What was kept, and the state it led to: for whoever listens to the bench. */
+  kept: BenchEvent[];
+  work: BenchWork | null;
+  state: object | null;
 }
 
-/**
- * Adds events to a piece of bench work in one transaction. An event whose id is stored already counts once;
- * an event that cannot happen now is refused with a sentence, and then none of the list is kept.
- */
-export function postEvents(
-  db: Knex,
-  workId: string,
-  incoming: readonly unknown[],
-  now: string,
-): Promise<Posted> {
-  return db.transaction(async (trx) => {
-    const work = await findWork(trx, workId);
-    if (!work)
-      return { refused: { id: workId, code: "no-such-work", message: "This work is not known here." } };
-    switch (work.kind) {
-      case "reading":
-        return post(trx, work, incoming, now, meterReadingEventSchema, meterReadingFolding);
-      case "analysis":
-        return post(trx, work, incoming, now, runEventSchema, runFolding);
-      default:
-        return post(trx, work, incoming, now, calibrationEventSchema, calibrationFolding);
-    }
-  });
+interface Kind {
+  schema: EventSchema<BenchEvent>;
+  folding: Folding<WorkState, BenchEvent>;
 }
-
+interface WorkState {
+  status: BenchWork["status"];
+  finished_at: string | null;
+}
 interface EventSchema<E> {
   safeParse(
     value: unknown,
   ): { success: true; data: E } | { success: false; error: { issues: { message: string }[] } };
-  parse(value: unknown): E;
 }
 
-async function post<
-  S extends { status: BenchWork["status"]; finished_at: string | null },
-  E extends BenchEvent,
->(
-  trx: Knex.Transaction,
-  work: BenchWork,
-  incoming: readonly unknown[],
-  now: string,
-  schema: EventSchema<E>,
-  folding: Folding<S, E>,
-): Promise<Posted> {
-  const stored = (await loadEvents(trx, work.id)).map((event) => schema.parse(event));
-  const known = new Set(stored.map((event) => event.id));
-  const fresh: E[] = [];
-  for (const raw of incoming) {
-    const parsed = schema.safeParse(raw);
-    if (!parsed.success) {
-      const message = parsed.error.issues[0]?.message ?? "This event could not be read.";
-      return { refused: { id: String((raw as { id?: unknown })?.id ?? ""), code: "unreadable", message } };
-    }
-    if (!known.has(parsed.data.id)) fresh.push(parsed.data);
-    known.add(parsed.data.id);
-  }
-  const replayed = replay([...stored, ...fresh], folding);
-  const ids = new Set(fresh.map((event) => event.id));
-  // Where time decides the order, an event of before may also make impossible what was kept since: that refuses it too.
-  const refused = replayed.refused.find(({ event }) => ids.has(event.id) || folding.inOrderOfTime);
-  if (refused) return { refused: { id: refused.event.id, code: refused.code, message: refused.message } };
-  if (fresh.length === 0 || !replayed.state) return { accepted: 0 };
+/** How each kind of bench work is read and folded. */
+export const benchKinds: Record<BenchWork["kind"], Kind> = {
+  calibration: { schema: calibrationEventSchema, folding: calibrationFolding } as unknown as Kind,
+  check: { schema: calibrationEventSchema, folding: calibrationFolding } as unknown as Kind,
+  reading: { schema: meterReadingEventSchema, folding: meterReadingFolding } as unknown as Kind,
+  analysis: { schema: runEventSchema, folding: runFolding } as unknown as Kind,
+};
 
-  await insertEvents(trx, work.id, stored.length, fresh, now);
-  for (const event of fresh) await followWithProbe(trx, work, replayed.state, event, now);
-  if (work.status === "open" && replayed.state.status !== work.status) {
-    const { status, finished_at } = replayed.state;
-    await trx("bench_work").where({ id: work.id }).update({ status, finished_at });
-    const by = fresh.at(-1)?.by ?? work.person_id;
-    if (status === "finished") await projectFinished(trx, work, replayed.state, by);
-  }
-  return { accepted: fresh.length };
+/** What a start could not be kept for. */
+export class StartRefused extends Error {
+  override name = "StartRefused";
 }
 
-async function insertEvents(
-  trx: Knex,
-  workId: string,
-  countBefore: number,
-  events: readonly BenchEvent[],
+/**
+ * Opens a piece of bench work with its first event; the same id again is the same work. The event is read by the schema
+ * it will be read by ever after: what could not be read again is refused now. Errors: `StartRefused` with a sentence.
+ */
+export async function startWork(
+  db: Knex,
+  actor: Actor,
+  work: Omit<BenchWork, "event_count">,
+  started: BenchEvent,
   now: string,
 ): Promise<void> {
-  const rows = events.map((event, i) => ({
-    id: event.id,
-    work_id: workId,
-    seq: countBefore + i + 1,
-    type: event.type,
-    at: event.at,
-    received_at: now,
-    person_id: event.by,
-    payload: JSON.stringify(event),
-  }));
-  await trx.batchInsert("bench_events", rows, 50);
-  await writeJournal(
-    trx,
-    now,
-    events.map((event) => ({
-      person_id: event.by,
-      action: `bench: ${event.type}`,
-      subject_kind: "bench-work",
-      subject_id: workId,
-      after: event,
-    })),
-  );
+  const read = benchKinds[work.kind].schema.safeParse(started);
+  if (!read.success) {
+    throw new StartRefused(read.error.issues[0]?.message ?? "This cannot be begun as it was filled in.");
+  }
+  await write(db, actor, "measure", async (trx) => {
+    if (await findWork(trx, work.id)) return;
+    await trx("bench_work").insert({ ...work, event_count: 1, last_type: "started", last_at: started.at });
+    const events = await addEvents(trx, work.id, 0, [read.data], now);
+    await sealEvents(trx, now, started.by, work.id, [1, 1], hashOfEvents(events));
+  });
+}
+
+/** When a batch was received, and how far the sender's clock is behind the server's (negative: ahead), in milliseconds. */
+export interface Received {
+  at: string;
+  offset_ms?: number;
+}
+
+/**
+ * Keeps events of a piece of bench work, each for itself: kept, known already, or refused with a sentence. Who did it is
+ * the actor, and when is what can be believed of what the device says. Idempotent by the id of the event.
+ */
+export function postEvents(
+  db: Knex,
+  actor: Actor,
+  workId: string,
+  incoming: readonly unknown[],
+  received: Received | string,
+): Promise<Posted> {
+  const { at: now, offset_ms = 0 } = typeof received === "string" ? { at: received } : received;
+  return write(db, actor, "measure", async (trx) => {
+    const work = await findWork(trx, workId);
+    if (!work) {
+      return summed(
+        incoming.map((raw) => refusal(idOf(raw), "no-such-work", "This work is not known here.")),
+        null,
+      );
+    }
+    const simulated = work.meter_id !== null && (await hasDevice(trx, work.meter_id));
+    const claims = incoming.map((raw) => sourced(claimed(raw, actor, work, now, offset_ms), simulated));
+    return keepEach(trx, work, claims, actor, now);
+  });
+}
+
+const idOf = (raw: unknown): string => String((raw as { id?: unknown } | null)?.id ?? "");
+const refusal = (id: string, code: string, message: string): EventAnswer => ({
+  id,
+  is: "refused",
+  code,
+  message,
+});
+
+function summed(
+  answers: EventAnswer[],
+  work: BenchWork | null,
+  kept: BenchEvent[] = [],
+  state: object | null = null,
+): Posted {
+  const refused = answers.find((a) => a.is === "refused");
+  return {
+    answers,
+    accepted: kept.length,
+    ...(refused?.is === "refused" && {
+      refused: { id: refused.id, code: refused.code, message: refused.message },
+    }),
+    kept,
+    work,
+    state,
+  };
+}
+
+/** An event as it may be kept: the server says who and when; what the device claims of both is only a claim. */
+function claimed(raw: unknown, actor: Actor, work: BenchWork, now: string, offset_ms: number): unknown {
+  if (typeof raw !== "object" || raw === null) return raw;
+  const { claimed_at: _claimed, doubted: _doubted, ...event } = raw as Record<string, unknown>;
+  const { at } = event;
+  if (typeof at !== "string" || Number.isNaN(Date.parse(at))) return { ...event, by: actor.id };
+  const moment = believe(at, { offset_ms, received_at: now, not_before: work.started_at });
+  return { ...event, ...moment, by: actor.id };
+}
+
+/** What a simulated instrument sent says so, whatever the browser calls it. */
+function sourced(raw: unknown, simulated: boolean): unknown {
+  const event = raw as { capture?: { source?: unknown } } | null;
+  if (!simulated || event?.capture?.source !== "live") return raw;
+  return { ...event, capture: { ...event.capture, source: "simulated" } };
+}
+
+async function keepEach(
+  trx: Knex,
+  work: BenchWork,
+  incoming: readonly unknown[],
+  actor: Actor,
+  now: string,
+): Promise<Posted> {
+  const { schema, folding } = benchKinds[work.kind];
+  const stored = await eventsOf(trx, work.id);
+  const read = stored.map((raw) => schema.safeParse(raw));
+  const known = new Set(stored.map(idOf));
+  const readable = read.flatMap((r) => (r.success ? [r.data] : []));
+  if (readable.length < stored.length) return giveUpUnreadable(trx, work, incoming, known, actor, now);
+
+  const answers: EventAnswer[] = [];
+  const fresh: BenchEvent[] = [];
+  let present = replay(readable, folding);
+  for (const raw of incoming) {
+    const id = idOf(raw);
+    if (known.has(id)) {
+      answers.push({ id, is: "known" });
+      continue;
+    }
+    const parsed = schema.safeParse(raw);
+    if (!parsed.success) {
+      answers.push(
+        refusal(id, "unreadable", parsed.error.issues[0]?.message ?? "This event could not be read."),
+      );
+      continue;
+    }
+    if (await isTaken(trx, work.id, id)) {
+      answers.push(refusal(id, "id-taken", "This was kept with other work already."));
+      continue;
+    }
+    const next = replay([...readable, ...fresh, parsed.data], folding);
+    // Where time decides the order, an event of before may also make impossible what was kept since: that refuses it too.
+    const [refused] = next.refused;
+    if (refused) {
+      answers.push(refusal(id, refused.code, refused.message));
+      continue;
+    }
+    fresh.push(parsed.data);
+    known.add(id);
+    present = next;
+    answers.push({ id, is: "kept" });
+  }
+  if (fresh.length && present.state) await keep(trx, work, stored.length, fresh, present.state, actor, now);
+  return summed(answers, work, fresh, present.state);
+}
+
+const isTaken = async (trx: Knex, workId: string, id: string): Promise<boolean> =>
+  (await trx("bench_events").where({ id }).whereNot({ work_id: workId }).first("id")) !== undefined;
+
+/** What is kept cannot be read any more: it is shown as such, and all that can be done is to give it up. */
+async function giveUpUnreadable(
+  trx: Knex,
+  work: BenchWork,
+  incoming: readonly unknown[],
+  known: ReadonlySet<string>,
+  actor: Actor,
+  now: string,
+): Promise<Posted> {
+  const { schema } = benchKinds[work.kind];
+  const answers = incoming.map((raw): EventAnswer => {
+    const parsed = schema.safeParse(raw);
+    if (known.has(idOf(raw))) return { id: idOf(raw), is: "known" };
+    return parsed.success && parsed.data.type === "abandoned" && work.status === "open"
+      ? { id: idOf(raw), is: "kept" }
+      : refusal(
+          idOf(raw),
+          "unreadable-work",
+          "What was kept of this work cannot be read. Give it up and start a new one.",
+        );
+  });
+  const kept = incoming.flatMap((raw) => {
+    const parsed = schema.safeParse(raw);
+    return parsed.success && answers.some((a) => a.id === parsed.data.id && a.is === "kept")
+      ? [parsed.data]
+      : [];
+  });
+  const [first] = kept;
+  if (first) {
+    const state = { status: "abandoned" as const, finished_at: first.at };
+    await keep(trx, work, known.size, [first], state, actor, now);
+  }
+  return summed(answers, work, kept.slice(0, 1));
+}
+
+async function keep(
+  trx: Knex,
+  work: BenchWork,
+  countBefore: number,
+  fresh: readonly BenchEvent[],
+  state: WorkState,
+  actor: Actor,
+  now: string,
+): Promise<void> {
+  const events = await addEvents(trx, work.id, countBefore, fresh, now);
+  const count = countBefore + fresh.length;
+  await sealEvents(trx, now, actor.id, work.id, [countBefore + 1, count], hashOfEvents(events));
+  const last = fresh.at(-1);
+  const { status, finished_at } = state;
+  const ended = work.status !== "open" || status !== "open";
+  await trx("bench_work")
+    .where({ id: work.id })
+    .update({
+      event_count: count,
+      last_type: last?.type,
+      last_at: last?.at,
+      ...(work.status === "open" ? { status, finished_at } : {}),
+    });
+  if (status === "finished") {
+    const late = work.status === "finished";
+    await projectFinished(trx, work, state, { by: actor.id, now, late });
+  }
+  if (ended) await packWork(trx, work.id);
 }

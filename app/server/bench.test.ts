@@ -5,11 +5,10 @@ import { describe, expect, it } from "vitest";
 import { calibrationEvents, findWork, postEvents } from "./bench.server";
 import { findCalibration, latestCalibrations } from "./calibrations.server";
 import { dayRail } from "./day.server";
-import { verifyJournal } from "./journal.server";
 import { calibrationsUsingLot } from "./lots.server";
+import { openDatabase } from "./platform/sqlite.server";
 import { recordId } from "./projections.server";
 import { findReading, judgementsOf } from "./readings.server";
-import { openDatabase } from "./sqlite.server";
 import { benchForEachTest } from "./testing/benchForEachTest";
 import { meterEvidence } from "./testing/meterEvidence";
 import {
@@ -20,6 +19,7 @@ import {
   testNow,
   wholeRun,
 } from "./testing/testBench";
+import { verifyJournal } from "./verifyJournal.server";
 
 const use = benchForEachTest();
 
@@ -27,7 +27,7 @@ const signals = [-4, -179.6, -131.5].map((mv) => liveCapture(mv));
 
 async function calibrated(): Promise<string> {
   const work = await beginCalibration(use.bench);
-  await postEvents(use.bench.db, work, wholeRun(use.bench, signals), testNow);
+  await postEvents(use.bench.db, use.bench.person, work, wholeRun(use.bench, signals), testNow);
   return work;
 }
 
@@ -49,39 +49,49 @@ describe("bench work", () => {
     const work = await beginCalibration(use.bench);
     const run = wholeRun(use.bench, signals);
     const some = run.slice(0, 3);
-    expect(await postEvents(use.bench.db, work, some, testNow)).toEqual({ accepted: 3 });
-    expect(await postEvents(use.bench.db, work, some, testNow)).toEqual({ accepted: 0 });
-    expect(await postEvents(use.bench.db, work, [run[2], run[2], run[3]], testNow)).toEqual({ accepted: 1 });
+    expect(await postEvents(use.bench.db, use.bench.person, work, some, testNow)).toMatchObject({
+      accepted: 3,
+    });
+    expect(await postEvents(use.bench.db, use.bench.person, work, some, testNow)).toMatchObject({
+      accepted: 0,
+    });
+    expect(
+      await postEvents(use.bench.db, use.bench.person, work, [run[2], run[2], run[3]], testNow),
+    ).toMatchObject({ accepted: 1 });
     expect(await calibrationEvents(use.bench.db, work)).toHaveLength(5);
-    await postEvents(use.bench.db, work, run, testNow);
-    await postEvents(use.bench.db, work, run, testNow);
+    await postEvents(use.bench.db, use.bench.person, work, run, testNow);
+    await postEvents(use.bench.db, use.bench.person, work, run, testNow);
     expect(await use.bench.db("calibrations").count({ n: "*" }).first()).toEqual({ n: 1 });
   });
 
-  it("keeps none of a list in which one event cannot happen", async () => {
+  it("answers each event of a list for itself: what cannot happen is refused, the others are kept", async () => {
+    const { db, person } = use.bench;
     const work = await beginCalibration(use.bench);
-    const run = wholeRun(use.bench, signals);
-    const posted = await postEvents(use.bench.db, work, [run[0], run[5]], testNow);
-    expect(posted).toMatchObject({ refused: { code: "not-its-turn" } });
-    expect(await calibrationEvents(use.bench.db, work)).toHaveLength(1);
+    const [rinsed, placed, captured, , , early] = wholeRun(use.bench, signals);
+    const posted = await postEvents(db, person, work, [rinsed, early, placed, rinsed, captured], testNow);
+    expect(posted.answers.map((a) => a.is)).toEqual(["kept", "refused", "kept", "known", "kept"]);
+    expect(posted.refused).toMatchObject({ id: early?.id, code: "not-its-turn" });
+    expect(await calibrationEvents(db, work)).toHaveLength(4);
   });
 
   it("refuses a second capture of the same buffer under another id", async () => {
     const work = await beginCalibration(use.bench);
     const [rinsed, placed, captured] = wholeRun(use.bench, signals);
-    await postEvents(use.bench.db, work, [rinsed, placed, captured], testNow);
+    await postEvents(use.bench.db, use.bench.person, work, [rinsed, placed, captured], testNow);
     const [, , other] = wholeRun(use.bench, [liveCapture(-9)]);
-    expect(await postEvents(use.bench.db, work, [other], testNow)).toMatchObject({
+    expect(await postEvents(use.bench.db, use.bench.person, work, [other], testNow)).toMatchObject({
       refused: { code: "already-captured" },
     });
   });
 
   it("refuses what it cannot read, and work it does not know", async () => {
     const work = await beginCalibration(use.bench);
-    expect(await postEvents(use.bench.db, work, [{ type: "captured" }], testNow)).toMatchObject({
+    expect(
+      await postEvents(use.bench.db, use.bench.person, work, [{ type: "captured" }], testNow),
+    ).toMatchObject({
       refused: { code: "unreadable" },
     });
-    expect(await postEvents(use.bench.db, "nowhere", [{}], testNow)).toMatchObject({
+    expect(await postEvents(use.bench.db, use.bench.person, "nowhere", [{}], testNow)).toMatchObject({
       refused: { code: "no-such-work" },
     });
   });
@@ -100,6 +110,7 @@ describe("a reading", () => {
     const work = await beginReading(use.bench);
     await postEvents(
       use.bench.db,
+      use.bench.person,
       work,
       wholeRun(use.bench, [liveCapture(-62, 15), liveCapture(-62.5, 15)]),
       testNow,
@@ -122,7 +133,13 @@ describe("a reading", () => {
 
   it("without a calibration has no pH, and its meter's signal is refused", async () => {
     const work = await beginReading(use.bench);
-    const posted = await postEvents(use.bench.db, work, wholeRun(use.bench, [liveCapture(-62)]), testNow);
+    const posted = await postEvents(
+      use.bench.db,
+      use.bench.person,
+      work,
+      wholeRun(use.bench, [liveCapture(-62)]),
+      testNow,
+    );
     expect(posted).toMatchObject({ refused: { code: "no-calibration" } });
   });
 
@@ -132,6 +149,7 @@ describe("a reading", () => {
     const work = await beginReading(use.bench, "BP-0413", later);
     await postEvents(
       use.bench.db,
+      use.bench.person,
       work,
       wholeRun(use.bench, [liveCapture(-62, 15), liveCapture(-62, 15)], later),
       later,
@@ -150,11 +168,11 @@ describe("the day rail", () => {
     ]);
     const work = await beginCalibration(use.bench);
     const run = wholeRun(use.bench, signals);
-    await postEvents(use.bench.db, work, run.slice(0, 2), testNow);
+    await postEvents(use.bench.db, use.bench.person, work, run.slice(0, 2), testNow);
     const during = await dayRail(use.bench.db, testNow);
     expect(during.running).toMatchObject([{ title: "Calibrating P-2", detail: "probe is settling" }]);
     expect(during.due.map((d) => d.title)).toEqual(["Calibrate M-1"]);
-    await postEvents(use.bench.db, work, run, testNow);
+    await postEvents(use.bench.db, use.bench.person, work, run, testNow);
     const after = await dayRail(use.bench.db, testNow);
     expect(after.happened.map((e) => [e.title, e.verdict])).toEqual([["P-2 calibrated", "sound"]]);
     expect(after.running).toEqual([]);
@@ -176,7 +194,7 @@ describe("a database file", () => {
     const file = join(folder, "bench.sqlite");
     const first = await openTestBench(file);
     const work = await beginCalibration(first);
-    await postEvents(first.db, work, wholeRun(first, signals).slice(0, 6), testNow);
+    await postEvents(first.db, first.person, work, wholeRun(first, signals).slice(0, 6), testNow);
     await first.db.destroy();
     const again = await openDatabase(file);
     expect((await calibrationEvents(again, work)).filter((e) => e.type === "captured")).toHaveLength(2);

@@ -13,11 +13,14 @@ export interface BenchWork {
   /** Null for an analysis, which needs no meter. */
   meter_id: string | null;
   site_id: string | null;
+  /** The method of an analysis. */
+  method_id: string | null;
   person_id: string;
   status: "open" | "finished" | "abandoned";
   started_at: string;
   finished_at: string | null;
   rules_version: number;
+  event_count: number;
 }
 
 /** Where a piece of bench work is shown. */

@@ -4,8 +4,7 @@ import { calibrationsOfWork, meterTrends } from "./calibrations.server";
 import { checksOfWork } from "./checks.server";
 import { findMeter } from "./meters.server";
 import type { Person } from "./people.server";
-import { previewRejudging, rejudgingOf } from "./rejudge.server";
-import { rejudgingProgress } from "./rejudgeRunner.server";
+import { rejudgingState } from "./rejudgeState.server";
 import { rulesOfVersion } from "./rules.server";
 
 /** Everything the page of one calibration or check shows, open or finished. */
@@ -25,18 +24,11 @@ export async function loadCalibration(db: Knex, workId: string, person: Person) 
     events: await calibrationEvents(db, work.id),
     finished: await calibrationsOfWork(db, work.id),
     checks,
-    rejudging: checks.some((c) => !c.passed) ? await rejudgingState(db, work.id) : null,
+    rejudging: checks.some((c) => !c.passed)
+      ? await rejudgingState(db, { kind: "check", subject_id: work.id })
+      : null,
     person,
   };
-}
-
-/** A failed check asks what to do with the readings before it: a preview until it is confirmed, then how far it is. */
-async function rejudgingState(db: Knex, workId: string) {
-  const request = { kind: "check" as const, subject_id: workId };
-  const job = await rejudgingOf(db, request);
-  return job
-    ? { job, progress: rejudgingProgress(job.id), preview: null }
-    : { job: null, progress: null, preview: await previewRejudging(db, request) };
 }
 
 export type LoadedCalibration = Awaited<ReturnType<typeof loadCalibration>>;

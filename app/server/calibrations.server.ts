@@ -8,6 +8,7 @@ import type { HouseRules } from "../../core/quality/houseRules";
 import type { Measurand } from "../../core/quantity/measurand";
 import { lastPassedChecks } from "./checks.server";
 import type { Meter } from "./meters.server";
+import { unpack } from "./platform/pack.server";
 
 export interface CalibrationSummary extends Omit<CalibrationSnapshot, "coefficients" | "checked_at"> {
   work_id: string;
@@ -23,7 +24,7 @@ export interface Calibration extends CalibrationSummary {
   findings: Finding[];
 }
 
-type Row = CalibrationSummary & { result: string; findings: string };
+type Row = CalibrationSummary & { packed: Uint8Array };
 
 const summaryColumns = [
   "calibrations.id",
@@ -44,16 +45,15 @@ const summaryColumns = [
 ];
 
 const withPeople = (db: Knex) => db("calibrations").join("people", "people.id", "calibrations.person_id");
-const parse = (row: Row): Calibration => ({
+const parse = ({ packed, ...row }: Row): Calibration => ({
   ...row,
-  result: JSON.parse(row.result),
-  findings: JSON.parse(row.findings),
+  ...unpack<Pick<Calibration, "result" | "findings">>(packed),
 });
 
 export async function findCalibration(db: Knex, id: string): Promise<Calibration | undefined> {
   const row: Row | undefined = await withPeople(db)
     .where({ "calibrations.id": id })
-    .first(...summaryColumns, "result", "findings");
+    .first(...summaryColumns, "packed");
   return row && parse(row);
 }
 
@@ -63,7 +63,7 @@ export const calibrationsOfWork = async (db: Knex, workId: string): Promise<Cali
     await withPeople(db)
       .where({ "calibrations.work_id": workId })
       .orderBy("calibrations.id")
-      .select(...summaryColumns, "result", "findings")
+      .select(...summaryColumns, "packed")
   ).map(parse);
 
 /** A meter's calibrations up to a moment (ISO, UTC; default: all), newest first. */
@@ -80,22 +80,21 @@ export const calibrationsOf = (
     .limit(limit)
     .select(...summaryColumns);
 
-/** The newest calibration of each meter and measurand. */
+/** The newest calibration of each meter and measurand that has a sensor: one look into the index for each sensor. */
 export async function latestCalibrations(db: Knex, meterId?: string): Promise<CalibrationSummary[]> {
-  const newest = db("calibrations")
+  const newest = db("calibrations as c")
+    .whereRaw("c.meter_id = sensors.meter_id and c.measurand = sensors.measurand")
+    .orderBy("c.finished_at", "desc")
+    .limit(1)
+    .select("c.id");
+  const ids = db("sensors")
+    .whereNull("retired_on")
     .modify((q) => {
       if (meterId) q.where({ meter_id: meterId });
     })
-    .groupBy("meter_id", "measurand")
-    .max("finished_at as newest")
-    .select("meter_id", "measurand")
-    .as("n");
+    .select(newest.as("id"));
   return withPeople(db)
-    .join(newest, (on) => {
-      on.on("n.meter_id", "calibrations.meter_id")
-        .andOn("n.measurand", "calibrations.measurand")
-        .andOn("n.newest", "calibrations.finished_at");
-    })
+    .whereIn("calibrations.id", ids)
     .select(...summaryColumns);
 }
 
@@ -139,11 +138,21 @@ export async function meterHistory(db: Knex, meter: Meter): Promise<MeterHistory
     .whereNotNull("trend")
     .orderBy("finished_at", "desc")
     .first("trend", "finished_at");
-  const oxygen: { result: string; finished_at: string }[] = await good()
-    .where({ measurand: "oxygen", sensor_id: sensorOf("oxygen") })
-    .orderBy("finished_at", "desc")
-    .select("result", "finished_at");
-  const results = oxygen.map((o) => ({ at: o.finished_at, result: JSON.parse(o.result) as MeasurandResult }));
+  const ofOxygen = (
+    order: "asc" | "desc",
+    limit: number,
+  ): Promise<{ packed: Uint8Array; finished_at: string }[]> =>
+    good()
+      .where({ measurand: "oxygen", sensor_id: sensorOf("oxygen") })
+      .orderBy("finished_at", order)
+      .limit(limit)
+      .select("packed", "finished_at");
+  // The zero is one of the last, the first sensitivity that of the first: no need to read what lies between.
+  const oxygen = [...(await ofOxygen("desc", 30)), ...(await ofOxygen("asc", 1))];
+  const results = oxygen.map((o) => ({
+    at: o.finished_at,
+    result: unpack<{ result: MeasurandResult }>(o.packed).result,
+  }));
   const withZero = results.find(({ result }) => result.points.some((p) => p.role === "zero"));
   const zeroPoint = withZero?.result.points.find((p) => p.role === "zero");
   const first = results.at(-1)?.result.figures.find((f) => f.key === "sensitivity")?.value ?? null;
@@ -173,9 +182,15 @@ export async function meterTrends(
     "calibrations",
   )
     .where({ meter_id: meter.id })
+    .whereIn(
+      "sensor_id",
+      meter.channels.map((c) => c.sensor_id),
+    )
     .where("finished_at", "<=", until)
-    .orderBy("finished_at")
+    .orderBy("finished_at", "desc")
+    .limit(60 * meter.channels.length)
     .select("measurand", "sensor_id", "finished_at as at", "trend as value");
+  rows.reverse();
   return meter.channels.map(({ measurand, sensor_id }) => ({
     measurand,
     trend: sensorTrend(

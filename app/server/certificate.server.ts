@@ -1,8 +1,8 @@
-import dayjs from "dayjs";
 import type { Knex } from "knex";
 import { replay } from "../../core/bench/event";
 import { type Certificate, certificateOf } from "../../core/calibration/certificate";
 import { calibrationFolding } from "../../core/calibration/session";
+import { showTime } from "../../core/time/words";
 import { calibrationEvents } from "./bench.server";
 import { calibrationsOfWork } from "./calibrations.server";
 import { rulesInForce } from "./rules.server";
@@ -14,7 +14,7 @@ export async function findCertificate(db: Knex, workId: string): Promise<Certifi
   const { state } = replay(await calibrationEvents(db, workId), calibrationFolding);
   if (!first || !state) return null;
   const { zone } = (await rulesInForce(db)).rules;
-  const show = (iso: string) => `${dayjs(iso).tz(zone).format("D MMM YYYY, HH:mm")} (${zone})`;
+  const show = (iso: string) => `${showTime(iso, zone, "full")} (${zone})`;
   return certificateOf(
     { id: workId, finished_at: first.finished_at, by: first.by, rules_version: first.rules_version },
     state,

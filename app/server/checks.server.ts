@@ -58,12 +58,33 @@ export const checksOf = async (db: Knex, meterId: string, limit: number): Promis
       .select(...columns)
   ).map(fromRow);
 
-/** When each measurand of a meter last passed a check. */
+/** When each measurand of a meter last passed a check that still counts. */
 export async function lastPassedChecks(db: Knex, meterId: string): Promise<Map<Measurand, string>> {
   const rows: { measurand: Measurand; at: string }[] = await db("checks")
-    .where({ meter_id: meterId, passed: true })
+    .where({ meter_id: meterId, passed: true, counts: true })
     .groupBy("measurand")
     .select("measurand")
     .max("at as at");
   return new Map(rows.map((r) => [r.measurand, r.at]));
+}
+
+/** When a measurand of a meter was last known to be right before a moment: by a check that counts, or a calibration. */
+export async function lastGoodBefore(
+  db: Knex,
+  meterId: string,
+  measurand: Measurand,
+  moment: string,
+): Promise<string> {
+  const check = await db("checks")
+    .where({ meter_id: meterId, measurand, passed: true, counts: true })
+    .where("at", "<", moment)
+    .orderBy("at", "desc")
+    .first("at");
+  const calibration = await db("calibrations")
+    .where({ meter_id: meterId, measurand })
+    .whereNot({ verdict: "failed" })
+    .where("finished_at", "<", moment)
+    .orderBy("finished_at", "desc")
+    .first("finished_at");
+  return [check?.at ?? "", calibration?.finished_at ?? ""].sort().at(-1) ?? "";
 }

@@ -1,26 +1,15 @@
-import dayjs from "dayjs";
-import timezone from "dayjs/plugin/timezone";
-import utc from "dayjs/plugin/utc";
 import type { Knex } from "knex";
-import { localDate } from "../../core/calibration/validity";
 import type { CalibrationVerdict, Verdict } from "../../core/quality/finding";
+import { worstVerdict } from "../../core/quality/finding";
 import { counted, formatNumber } from "../../core/quantity/format";
 import { formatMeasured, type Measurand, measurandFacts } from "../../core/quantity/measurand";
+import { dayStart, localDate } from "../../core/time/zone";
 import { type BenchKind, workHref } from "./benchWork.server";
-import { askOnce, type DueEntry } from "./due.server";
+import { askOnce, type DueEntry, rejudgingHref } from "./due.server";
 import { type OpenRun, openRuns } from "./openRuns.server";
 import { nextOfPlan } from "./plans.server";
-import type { DayBounds } from "./readings.server";
+import type { RejudgingKind } from "./rejudge.server";
 import { rulesInForce } from "./rules.server";
-
-dayjs.extend(utc);
-dayjs.extend(timezone);
-
-/** Where a local date begins and ends, in UTC. */
-export const dayBounds = (zone: string): DayBounds => ({
-  start: (date) => dayjs.tz(date, zone).startOf("day").toISOString(),
-  end: (date) => dayjs.tz(date, zone).endOf("day").toISOString(),
-});
 
 export interface RailEvent {
   id: string;
@@ -59,7 +48,7 @@ export async function dayRail(
   due: () => Promise<DueEntry[]> = askOnce(db, now),
 ): Promise<DayRail> {
   const { zone } = (await rulesInForce(db)).rules;
-  const start = dayBounds(zone).start(localDate(now, zone));
+  const start = dayStart(localDate(now, zone), zone);
   return {
     zone,
     now,
@@ -100,10 +89,6 @@ interface ReadingLine {
   value: number | null;
 }
 
-const verdictRank = ["sound", "qualified", "held", "failed", "void"];
-const worst = <V extends string>(verdicts: readonly V[]): V =>
-  verdicts.reduce((a, b) => (verdictRank.indexOf(b) > verdictRank.indexOf(a) ? b : a));
-
 /** Rows of one piece of work make one line of the rail. */
 function byWork<T extends { work_id: string }>(rows: readonly T[]): [T, ...T[]][] {
   const groups = new Map<string, [T, ...T[]]>();
@@ -129,10 +114,10 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
     .select("work_id", "at", "meters.code", "measurand", "moment", "passed");
   const readings: ReadingLine[] = await db("readings")
     .join("sites", "sites.id", "readings.site_id")
-    .where("taken_at", ">=", start)
+    .where("measured_at", ">=", start)
     .select(
       "work_id",
-      "taken_at as at",
+      "measured_at as at",
       "sites.name",
       "source",
       "analyte",
@@ -147,7 +132,7 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
     id: string;
     subject_id: string;
     at: string;
-    kind: string;
+    kind: RejudgingKind;
     changed: number;
     cause: string;
   }[] = await db("rejudgings")
@@ -160,7 +145,7 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
       at: group[0].at,
       title: `${group[0].code} calibrated`,
       detail: group.length === 1 ? group[0].headline : words(group),
-      verdict: worst(group.map((c) => c.verdict)),
+      verdict: worstVerdict(group.map((c) => c.verdict)),
       href: `/calibrations/${group[0].work_id}`,
     })),
     ...byWork(checks).map((group) => {
@@ -180,12 +165,7 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
       title: `${counted(r.changed, "reading")} re-judged`,
       detail: r.cause,
       verdict: "qualified" as const,
-      href:
-        r.kind === "check"
-          ? `/checks/${r.subject_id}`
-          : r.kind === "lot"
-            ? `/stock/${r.subject_id}`
-            : "/rules",
+      href: rejudgingHref(r),
     })),
     ...byWork(readings).map((group) => ({
       id: group[0].work_id,
@@ -202,7 +182,7 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
                 : formatMeasured(r.value, r.parameter as Measurand),
         )
         .join(" · "),
-      verdict: worst(group.map((r) => r.verdict)),
+      verdict: worstVerdict(group.map((r) => r.verdict)),
       href: workHref({
         kind: group[0].source === "meter" ? "reading" : "analysis",
         id: group[0].work_id,
@@ -231,14 +211,9 @@ const openTitle = (work: Pick<OpenWork, "kind" | "title" | "code" | "site">): st
   })[work.kind];
 
 async function openWork(db: Knex): Promise<RailRunning[]> {
-  const lastEvent = db("bench_events").groupBy("work_id").max("seq as seq").select("work_id").as("last");
   const rows: OpenWork[] = await db("bench_work")
     .leftJoin("meters", "meters.id", "bench_work.meter_id")
     .leftJoin("sites", "sites.id", "bench_work.site_id")
-    .join(lastEvent, "last.work_id", "bench_work.id")
-    .join("bench_events", (on) => {
-      on.on("bench_events.work_id", "last.work_id").andOn("bench_events.seq", "last.seq");
-    })
     .where("bench_work.status", "open")
     .whereNot("kind", "analysis")
     .orderBy("bench_work.started_at")
@@ -248,8 +223,8 @@ async function openWork(db: Knex): Promise<RailRunning[]> {
       "title",
       "meters.code",
       "sites.name as site",
-      "bench_events.type",
-      "bench_events.at",
+      "bench_work.last_type as type",
+      "bench_work.last_at as at",
       "bench_work.started_at",
     );
   return rows.map((row) => ({

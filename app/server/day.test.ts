@@ -1,9 +1,10 @@
 import { describe, expect, it } from "vitest";
 import { calibrationValidUntil } from "../../core/calibration/validity";
 import { defaultHouseRules } from "../../core/quality/houseRules";
+import { dayBounds } from "../../core/time/zone";
 import { postEvents } from "./bench.server";
 import { loadCalibration } from "./calibrationPage.server";
-import { dayBounds, dayRail } from "./day.server";
+import { dayRail } from "./day.server";
 import { askOnce } from "./due.server";
 import { changeLot } from "./lots.server";
 import { loadReading } from "./readingPage.server";
@@ -16,6 +17,7 @@ const use = benchForEachTest();
 const run = (work: string, signals: number[], at = testNow, temperature = 25) =>
   postEvents(
     use.bench.db,
+    use.bench.person,
     work,
     wholeRun(
       use.bench,
@@ -69,7 +71,7 @@ describe("what is due", () => {
         use.bench.db,
         lot.id,
         (l) => ({ ...l, shelf_life_open_days }),
-        use.bench.person.id,
+        use.bench.person,
         testNow,
         "read the label again",
       );

@@ -1,8 +1,7 @@
-import dayjs from "dayjs";
 import type { Knex } from "knex";
-import { localDate } from "../../core/calibration/validity";
 import { nextThing } from "../../core/quality/nextThing";
-import { dayBounds, newestOpen } from "./day.server";
+import { dayStart, localDate } from "../../core/time/zone";
+import { newestOpen } from "./day.server";
 import type { DueEntry } from "./due.server";
 import { listMeters } from "./meters.server";
 import { latestBySite } from "./readings.server";
@@ -12,10 +11,10 @@ import { listSites } from "./sites.server";
 /** Everything the page of the day shows: the one thing to do next, and the newest values of each water. */
 export async function loadDay(db: Knex, now: string, asked: () => Promise<DueEntry[]>) {
   const { zone } = (await rulesInForce(db)).rules;
-  const startOfDay = dayBounds(zone).start(localDate(now, zone));
+  const startOfDay = dayStart(localDate(now, zone), zone);
   const [meters, used, sites, latest, due, open] = await Promise.all([
     listMeters(db),
-    lateUse(db, now),
+    lateUse(db),
     listSites(db),
     latestBySite(db),
     asked(),
@@ -24,7 +23,7 @@ export async function loadDay(db: Knex, now: string, asked: () => Promise<DueEnt
   const waters = sites.map((site) => {
     const readings = (latest.get(site.id) ?? []).sort((a, b) => a.parameter.localeCompare(b.parameter));
     const newest = readings.reduce<string | null>(
-      (t, r) => (t === null || r.taken_at > t ? r.taken_at : t),
+      (t, r) => (t === null || r.measured_at > t ? r.measured_at : t),
       null,
     );
     return { id: site.id, name: site.name, readings, newest, today: newest !== null && newest >= startOfDay };
@@ -49,13 +48,14 @@ export async function loadDay(db: Knex, now: string, asked: () => Promise<DueEnt
   };
 }
 
-/** How many samples each meter read in the last fortnight. */
-async function lateUse(db: Knex, now: string): Promise<Map<string, number>> {
-  const from = dayjs(now).subtract(14, "day").toISOString();
-  const rows: { meter_id: string; n: number }[] = await db("readings")
-    .where("taken_at", ">=", from)
-    .groupBy("meter_id")
-    .select("meter_id")
-    .countDistinct({ n: "work_id" });
-  return new Map(rows.map((r) => [r.meter_id, Number(r.n)]));
+/** How often each meter read among the newest sixty samples. */
+async function lateUse(db: Knex): Promise<Map<string, number>> {
+  const rows: { meter_id: string }[] = await db("bench_work")
+    .where({ kind: "reading" })
+    .orderBy("started_at", "desc")
+    .limit(60)
+    .select("meter_id");
+  const counts = new Map<string, number>();
+  for (const { meter_id } of rows) counts.set(meter_id, (counts.get(meter_id) ?? 0) + 1);
+  return counts;
 }

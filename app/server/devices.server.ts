@@ -54,6 +54,10 @@ export async function findDevice(db: Knex, meterId: string): Promise<Device | un
   );
 }
 
+/** Whether a meter is a simulated instrument. */
+export const hasDevice = async (db: Knex, meterId: string): Promise<boolean> =>
+  (await db("simulated_devices").where({ meter_id: meterId }).first("meter_id")) !== undefined;
+
 /** The device's own seconds at a moment of the wall clock. */
 export const deviceTime = (device: Device, nowMs: number): number =>
   device.device_s + ((nowMs - Date.parse(device.synced_at)) / 1000) * device.speed;

@@ -1,6 +1,8 @@
 import type { Knex } from "knex";
 import { type LimitSet, limitSetSchema, limitSets } from "../../core/quality/limitSets";
-import { writeJournal } from "./journal.server";
+import { writeJournal } from "./platform/journal.server";
+import type { Actor } from "./platform/rights.server";
+import { write } from "./platform/write.server";
 
 interface LimitSetRow {
   id: string;
@@ -17,10 +19,10 @@ export async function listLimitSets(db: Knex): Promise<LimitSet[]> {
 export function addLimitSet(
   db: Knex,
   text: string,
-  by: string,
+  actor: Actor,
   now: string,
 ): Promise<{ added: LimitSet } | { message: string }> {
-  return db.transaction(async (trx) => {
+  return write(db, actor, "rules", async (trx) => {
     let document: unknown;
     try {
       document = JSON.parse(text);
@@ -36,9 +38,20 @@ export function addLimitSet(
     if ((await listLimitSets(trx)).some((s) => s.id === set.id)) {
       return { message: `There is a set with the id ${set.id} already.` };
     }
-    await trx("limit_sets").insert({ id: set.id, document: JSON.stringify(set), at: now, person_id: by });
+    await trx("limit_sets").insert({
+      id: set.id,
+      document: JSON.stringify(set),
+      at: now,
+      person_id: actor.id,
+    });
     await writeJournal(trx, now, [
-      { person_id: by, action: "limits added", subject_kind: "limit-set", subject_id: set.id, after: set },
+      {
+        person_id: actor.id,
+        action: "limits added",
+        subject_kind: "limit-set",
+        subject_id: set.id,
+        after: set,
+      },
     ]);
     return { added: set };
   });

@@ -1,6 +1,6 @@
 import { certifiedTable } from "../../core/solution/certificates";
 import { type LotKind, lotKinds, lotSchema } from "../../core/solution/lot";
-import { numberField, textField } from "./forms.server";
+import { numberField, textField } from "./platform/forms.server";
 
 const optionalNumber = (form: FormData, name: string): number | null =>
   textField(form, name) === "" ? null : numberField(form, name);

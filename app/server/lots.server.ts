@@ -10,7 +10,13 @@ import {
   portionsLeft,
   type StandardSnapshot,
 } from "../../core/solution/lot";
-import { writeJournal } from "./journal.server";
+import { addDays, dayStart } from "../../core/time/zone";
+import { lastGoodBefore } from "./checks.server";
+import { anyReadingBetween, type CheckRow } from "./news.server";
+import { writeJournal } from "./platform/journal.server";
+import type { Actor } from "./platform/rights.server";
+import { write } from "./platform/write.server";
+import { rulesInForce } from "./rules.server";
 
 export interface StoredLot {
   id: string;
@@ -32,6 +38,15 @@ const fromRow = (row: LotRow): StoredLot => ({
   version: row.version,
   lot: lotSchema.parse(JSON.parse(row.document)),
 });
+
+/** Lots by their codes, whatever their letters. */
+export async function lotsOfCodes(db: Knex, codes: readonly string[]): Promise<StoredLot[]> {
+  const rows = await db<LotRow>("lots").whereIn(
+    db.raw("lower(code)") as unknown as "code",
+    codes.map((c) => c.toLowerCase()),
+  );
+  return rows.map(fromRow);
+}
 
 export const listLots = async (db: Knex): Promise<StoredLot[]> =>
   (await db<LotRow>("lots").orderBy("code")).map(fromRow);
@@ -55,38 +70,92 @@ export const lotHistory = (db: Knex, id: string): Promise<LotVersion[]> =>
     .orderBy("version", "desc")
     .select("version", "at", "people.name as by", "reason");
 
+/** What a lot is asked for often, as columns beside its document. */
+const columnsOf = (lot: Lot) => ({
+  code: lot.code,
+  kind: lot.kind,
+  document: JSON.stringify(lot),
+  good_until: lotCondition(lot, "0000-01-01").good_until,
+  withdrawn_since: lot.withdrawn?.since ?? null,
+});
+
 /** Registers a lot; null when its code is taken. */
-export function addLot(db: Knex, lot: Lot, by: string, now: string): Promise<StoredLot | null> {
-  return db.transaction(async (trx) => {
+export function addLot(db: Knex, lot: Lot, actor: Actor, now: string): Promise<StoredLot | null> {
+  return write(db, actor, "stock", async (trx) => {
     if (await trx("lots").where({ code: lot.code }).first("id")) return null;
     const id = ulid();
-    const document = JSON.stringify(lot);
-    await trx("lots").insert({ id, code: lot.code, kind: lot.kind, version: 1, document, updated_at: now });
-    await keepVersion(trx, { id, version: 1, lot }, null, by, now, "registered");
+    await trx("lots").insert({ id, ...columnsOf(lot), version: 1, updated_at: now });
+    await keepVersion(trx, { id, version: 1, lot }, null, actor.id, now, "registered");
     return { id, version: 1, lot };
   });
 }
 
-/** Changes a lot by writing its next version; undefined when there is no such lot. */
+/**
+ * Changes a lot by writing its next version; the same again changes nothing. Undefined when there is no such lot. A lot
+ * that is withdrawn takes with it the checks that were made with it.
+ */
 export function changeLot(
   db: Knex,
   id: string,
   change: (lot: Lot) => Lot,
-  by: string,
+  actor: Actor,
   now: string,
   reason: string,
 ): Promise<StoredLot | undefined> {
-  return db.transaction(async (trx) => {
+  return write(db, actor, "stock", async (trx) => {
     const before = await findLot(trx, id);
     if (!before) return undefined;
     const lot = lotSchema.parse(change(before.lot));
+    if (JSON.stringify(lot) === JSON.stringify(lotSchema.parse(before.lot))) return before;
     const version = before.version + 1;
     await trx("lots")
       .where({ id })
-      .update({ document: JSON.stringify(lot), version, updated_at: now });
-    await keepVersion(trx, { id, version, lot }, before.lot, by, now, reason);
+      .update({ ...columnsOf(lot), version, updated_at: now });
+    await noteEmptied(trx, id);
+    await keepVersion(trx, { id, version, lot }, before.lot, actor.id, now, reason);
+    if (lot.withdrawn && !before.lot.withdrawn) await discountChecks(trx, { id, version, lot });
     return { id, version, lot };
   });
+}
+
+/** Whether a lot that was withdrawn from a day on puts in doubt what was made with it at a moment. */
+export const withdrawnCovers = (since: string | null, at: string, zone: string): boolean =>
+  since !== null && (since === "" || dayStart(since, zone) <= at);
+
+/** Marks a bottle as empty, or as not, by what was poured from it. */
+export async function noteEmptied(trx: Knex, id: string): Promise<void> {
+  const row: { document: string; poured: number } | undefined = await trx("lots")
+    .where({ id })
+    .first("document", "poured");
+  if (!row) return;
+  const left = portionsLeft(lotSchema.parse(JSON.parse(row.document)), row.poured);
+  await trx("lots")
+    .where({ id })
+    .update({ emptied: left === 0 });
+}
+
+/** Checks made with a lot that is withdrawn say nothing any more, and nothing was last known to be right by them. */
+async function discountChecks(trx: Knex, { id, lot }: StoredLot): Promise<void> {
+  const { zone } = (await rulesInForce(trx)).rules;
+  const since = lot.withdrawn?.since ? dayStart(lot.withdrawn.since, zone) : "";
+  const measurand = lotKindFacts[lot.kind].measurand;
+  const made = trx("pours").where({ lot_id: id }).where("at", ">=", since).select("work_id");
+  const touched: CheckRow[] = await trx("checks").whereIn("work_id", made).where({ measurand, counts: true });
+  for (const check of touched) {
+    await trx("checks").where({ id: check.id }).update({ counts: false });
+    if (!check.passed) continue;
+    const after: CheckRow[] = await trx("checks").where({
+      meter_id: check.meter_id,
+      measurand,
+      passed: false,
+      last_good_at: check.at,
+    });
+    for (const failed of after) {
+      const last_good_at = await lastGoodBefore(trx, failed.meter_id, measurand, check.at);
+      const settled = !(await anyReadingBetween(trx, { ...failed, last_good_at }));
+      await trx("checks").where({ id: failed.id }).update({ last_good_at, settled });
+    }
+  }
 }
 
 async function keepVersion(
@@ -148,14 +217,9 @@ export function standardSnapshot(stored: StoredLot, onDate: string, reason: stri
   };
 }
 
-/** How many portions of each lot were poured, by lot id. */
-export async function pouredPortions(db: Knex): Promise<Map<string, number>> {
-  const rows: { lot_id: string; count: number }[] = await db("pours")
-    .groupBy("lot_id")
-    .select("lot_id")
-    .count({ count: "*" });
-  return new Map(rows.map((r) => [r.lot_id, Number(r.count)]));
-}
+/** How many portions of a lot were poured. */
+export const pouredPortions = async (db: Knex, id: string): Promise<number> =>
+  Number((await db("lots").where({ id }).first("poured"))?.poured ?? 0);
 
 export interface ShelfEntry extends StoredLot {
   nominal: number;
@@ -163,23 +227,47 @@ export interface ShelfEntry extends StoredLot {
   portions_left: number | null;
 }
 
-/** The lots on the shelf of a day: by kind and value, the bottle opened longest first. */
+/** Lots that ran out longer ago than this are history: the shelf leaves them out, days. */
+const shelfMemory = 60;
+
+/** The lots on the shelf of a day: by kind and value, the bottle opened longest first. What ran out long ago is not there. */
 export async function shelf(db: Knex, today: string): Promise<ShelfEntry[]> {
-  const [lots, poured] = await Promise.all([listLots(db), pouredPortions(db)]);
-  return lots
-    .map((stored) => ({
-      ...stored,
-      nominal: nominalValue(stored.lot),
-      condition: lotCondition(stored.lot, today),
-      portions_left: portionsLeft(stored.lot, poured.get(stored.id) ?? 0),
-    }))
+  const rows: (LotRow & { poured: number })[] = await db("lots")
+    .where("good_until", ">=", addDays(today, -shelfMemory))
+    .where((q) => q.where({ emptied: false }).orWhere("updated_at", ">=", addDays(today, -shelfMemory)));
+  return sortedShelf(rows, today);
+}
+
+/** How many lots a page of the shelf's history shows. */
+const pastPage = 50;
+
+/** Lots that ran out, newest first; `before` is the last one seen. */
+export async function pastLots(db: Knex, today: string, before = "9999"): Promise<ShelfEntry[]> {
+  const rows: (LotRow & { poured: number })[] = await db("lots")
+    .where("good_until", "<", addDays(today, -shelfMemory))
+    .where("good_until", "<", before)
+    .orderBy("good_until", "desc")
+    .limit(pastPage);
+  return sortedShelf(rows, today);
+}
+
+const sortedShelf = (rows: readonly (LotRow & { poured: number })[], today: string): ShelfEntry[] =>
+  rows
+    .map((row) => {
+      const stored = fromRow(row);
+      return {
+        ...stored,
+        nominal: nominalValue(stored.lot),
+        condition: lotCondition(stored.lot, today),
+        portions_left: portionsLeft(stored.lot, row.poured),
+      };
+    })
     .sort(
       (a, b) =>
         a.lot.kind.localeCompare(b.lot.kind) ||
         a.nominal - b.nominal ||
         (a.lot.opened_on ?? "9999").localeCompare(b.lot.opened_on ?? "9999"),
     );
-}
 
 /** The newest calibrations that used a lot. Each portion poured names its work, so this stays a look-up. */
 export const calibrationsUsingLot = (

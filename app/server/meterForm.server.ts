@@ -1,6 +1,6 @@
 import { type Measurand, measurands } from "../../core/quantity/measurand";
-import { numberField, textField } from "./forms.server";
 import { newMeterSchema } from "./meters.server";
+import { numberField, textField } from "./platform/forms.server";
 
 const orElse = (value: number, otherwise: number) => (Number.isNaN(value) ? otherwise : value);
 

@@ -5,8 +5,13 @@ import { type Channel, channelSchema, type MeterSnapshot } from "../../core/benc
 import { type NewService, renewing, type ServiceKind } from "../../core/bench/service";
 import { type Measurand, measurandFacts } from "../../core/quantity/measurand";
 import { dateSchema } from "../../core/solution/lot";
+import { dayStart, localDate } from "../../core/time/zone";
 import { connectDevice } from "./devices.server";
-import { writeJournal } from "./journal.server";
+import { endCalibrations } from "./news.server";
+import { writeJournal } from "./platform/journal.server";
+import type { Actor } from "./platform/rights.server";
+import { write } from "./platform/write.server";
+import { rulesInForce } from "./rules.server";
 
 export type Meter = MeterSnapshot;
 
@@ -89,11 +94,11 @@ export async function findMeter(db: Knex, id: string): Promise<Meter | undefined
 export function addMeter(
   db: Knex,
   input: NewMeter,
-  by: string,
+  actor: Actor,
   now: string,
   seed: number | null = Date.now(),
 ): Promise<Meter | null> {
-  return db.transaction(async (trx) => {
+  return write(db, actor, "instruments", async (trx) => {
     if (await trx("meters").where({ code: input.code }).first("id")) return null;
     const { code, name, place, has_cable, channels, installed_on } = input;
     const row = {
@@ -121,7 +126,13 @@ export function addMeter(
     }
     const meter = fromRow({ ...row, has_cable: has_cable ? 1 : 0 }, sensors);
     await writeJournal(trx, now, [
-      { person_id: by, action: "meter registered", subject_kind: "meter", subject_id: row.id, after: meter },
+      {
+        person_id: actor.id,
+        action: "meter registered",
+        subject_kind: "meter",
+        subject_id: row.id,
+        after: meter,
+      },
     ]);
     return meter;
   });
@@ -137,17 +148,18 @@ export interface ServiceEntry {
   by: string;
 }
 
-/** Writes what was done to a meter. A new sensor or membrane retires the old one, and its calibration with it. */
+/** Writes what was done to a meter; returns the entry's id. A new sensor or membrane retires the old one, and its calibration with it. */
 export function recordService(
   db: Knex,
   meter: Meter,
   input: NewService,
-  by: string,
+  actor: Actor,
   now: string,
-): Promise<void> {
-  return db.transaction(async (trx) => {
+): Promise<string> {
+  return write(db, actor, "instruments", async (trx) => {
     const channel = meter.channels.find((c) => c.measurand === input.measurand);
     let sensor_id = channel?.sensor_id || null;
+    let ends_at: string | null = null;
     if (channel && renewing.has(input.kind)) {
       const fresh: SensorRow = {
         id: ulid(),
@@ -160,11 +172,10 @@ export function recordService(
       await trx("sensors").where({ id: channel.sensor_id }).update({ retired_on: input.on_date });
       await trx("sensors").insert(fresh);
       sensor_id = fresh.id;
-      // A calibration speaks of the sensor it was made with.
-      await trx("calibrations")
-        .where({ meter_id: meter.id, measurand: channel.measurand })
-        .where("valid_until", ">", now)
-        .update({ valid_until: now });
+      // A calibration speaks of the sensor it was made with: those made before that day end with it, whenever it is written.
+      const { zone } = (await rulesInForce(trx)).rules;
+      ends_at = input.on_date === localDate(now, zone) ? now : dayStart(input.on_date, zone);
+      await endCalibrations(trx, meter.id, channel.measurand, ends_at);
     }
     const entry = {
       id: ulid(),
@@ -173,19 +184,21 @@ export function recordService(
       on_date: input.on_date,
       kind: input.kind,
       note: input.note,
-      person_id: by,
+      ends_at,
+      person_id: actor.id,
       created_at: now,
     };
     await trx("service_log").insert(entry);
     await writeJournal(trx, now, [
       {
-        person_id: by,
+        person_id: actor.id,
         action: `service: ${input.kind}`,
         subject_kind: "meter",
         subject_id: meter.id,
         after: { ...entry, measurand: channel?.measurand ?? null },
       },
     ]);
+    return entry.id;
   });
 }
 
@@ -207,3 +220,13 @@ export const serviceLog = (db: Knex, meterId: string, limit: number): Promise<Se
       "sensors.code as sensor",
       "people.name as by",
     );
+
+/** An entry of the service log with its meter; `ends_at` is when what was in force of the sensor ended by it. */
+export const findService = (
+  db: Knex,
+  id: string,
+): Promise<{ id: string; code: string; kind: ServiceKind; ends_at: string | null } | undefined> =>
+  db("service_log")
+    .join("meters", "meters.id", "service_log.meter_id")
+    .where({ "service_log.id": id })
+    .first("service_log.id", "meters.code", "service_log.kind", "service_log.ends_at");

@@ -1,7 +1,9 @@
 import type { Knex } from "knex";
 import { methodLibrary } from "../../core/analysis/library";
 import { type Method, methodSchema } from "../../core/analysis/method";
-import { writeJournal } from "./journal.server";
+import { writeJournal } from "./platform/journal.server";
+import type { Actor } from "./platform/rights.server";
+import { write } from "./platform/write.server";
 
 export interface StoredMethod {
   method: Method;
@@ -59,10 +61,10 @@ export function saveMethod(
   input: unknown,
   basedOn: number,
   reason: string,
-  by: string,
+  actor: Actor,
   now: string,
 ): Promise<SavedMethod> {
-  return db.transaction(async (trx) => {
+  return write(db, actor, "methods", async (trx) => {
     const parsed = methodSchema.safeParse({ ...(input as object), version: basedOn + 1 });
     if (!parsed.success) {
       return {
@@ -91,11 +93,11 @@ export function saveMethod(
       document: JSON.stringify(method),
       reason,
       at: now,
-      person_id: by,
+      person_id: actor.id,
     });
     await writeJournal(trx, now, [
       {
-        person_id: by,
+        person_id: actor.id,
         action: "method kept",
         subject_kind: "method",
         subject_id: method.id,

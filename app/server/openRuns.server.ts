@@ -2,6 +2,7 @@ import type { Knex } from "knex";
 import { currentReplicate, currentStep, runEventSchema, runFolding } from "../../core/analysis/run";
 import { runningWaits } from "../../core/analysis/timing";
 import { replay } from "../../core/bench/event";
+import { rawEvents } from "./eventStore.server";
 
 /** A clock as every page shows it; times in milliseconds of the epoch. */
 export interface RailClock {
@@ -23,30 +24,32 @@ export interface OpenRun {
   clocks: RailClock[];
 }
 
-/** Every run that is open, with its running clocks: two queries, however many there are. */
+/** Every run that is open, with its running clocks: a handful of queries, however many there are. One that cannot be read is shown as such. */
 export async function openRuns(db: Knex): Promise<OpenRun[]> {
   const works: { id: string; title: string }[] = await db("bench_work")
     .where({ status: "open", kind: "analysis" })
     .orderBy("started_at")
     .select("id", "title");
   if (works.length === 0) return [];
-  const rows: { work_id: string; payload: string }[] = await db("bench_events")
-    .whereIn(
-      "work_id",
-      works.map((w) => w.id),
-    )
-    .orderBy("seq")
-    .select("work_id", "payload");
+  const all = await rawEvents(
+    db,
+    works.map((w) => w.id),
+  );
   return works.map(({ id, title }) => {
-    const events = rows
-      .filter((r) => r.work_id === id)
-      .map((r) => runEventSchema.parse(JSON.parse(r.payload)));
-    const { state } = replay(events, runFolding);
+    const read = (all.get(id) ?? []).map((raw) => runEventSchema.safeParse(raw));
+    const href = `/runs/${id}`;
+    if (read.length === 0 || read.some((r) => !r.success)) {
+      return { id, title, href, words: "cannot be read: open it to give it up", clocks: [] };
+    }
+    const { state } = replay(
+      read.flatMap((r) => (r.success ? [r.data] : [])),
+      runFolding,
+    );
     const step = state && currentStep(state, currentReplicate(state));
     return {
       id,
       title,
-      href: `/runs/${id}`,
+      href,
       words: step?.text ?? "ready to be judged",
       clocks: state
         ? runningWaits(state).map((wait) => ({

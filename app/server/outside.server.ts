@@ -1,9 +1,9 @@
 import type { Knex } from "knex";
 import { stationName } from "../../core/calibration/planned";
-import { localDate } from "../../core/calibration/validity";
 import { mediumOf } from "../../core/simulation/medium";
 import { mediumFor, rinseWater } from "../../core/simulation/stationMedium";
 import { lotKindFacts } from "../../core/solution/lot";
+import { localDate } from "../../core/time/zone";
 import { moveProbe } from "./devices.server";
 import { findLot, listLots, standardSnapshot } from "./lots.server";
 import type { Meter } from "./meters.server";

@@ -1,17 +1,19 @@
 import type { Knex } from "knex";
 import { ulid } from "ulid";
 import { z } from "zod";
-import { writeJournal } from "./journal.server";
+import { writeJournal } from "./platform/journal.server";
+import { type Actor, Forbidden, type Role, roles } from "./platform/rights.server";
+import { write, writeLocked } from "./platform/write.server";
 
 export interface Person {
   id: string;
   name: string;
-  role: "technician" | "reviewer" | "manager" | "read-only";
+  role: Role;
 }
 
 export const newPersonSchema = z.object({
   name: z.string().trim().min(1, { error: "Type the name people know you by." }).max(60),
-  role: z.enum(["technician", "reviewer", "manager", "read-only"]).default("technician"),
+  role: z.enum(roles).default("technician"),
 });
 
 export const listPeople = (db: Knex): Promise<Person[]> =>
@@ -23,20 +25,21 @@ export const listPeople = (db: Knex): Promise<Person[]> =>
 export const findPerson = (db: Knex, id: string): Promise<Person | undefined> =>
   db<Person & { active: boolean }>("people").where({ id, active: true }).first("id", "name", "role");
 
-/** Adds a person; null when the name is taken. */
+/** Adds a person; null when the name is taken. Nobody is needed to add the first one, who can then add others. */
 export function addPerson(
   db: Knex,
   input: z.output<typeof newPersonSchema>,
-  by: string | null,
+  actor: Actor | null,
   now: string,
 ): Promise<Person | null> {
-  return db.transaction(async (trx) => {
+  const add = async (trx: Knex) => {
+    if (!actor && (await listPeople(trx)).length > 0) throw new Forbidden("people", "read-only");
     if (await trx("people").where({ name: input.name }).first("id")) return null;
     const person: Person = { id: ulid(), ...input };
     await trx("people").insert({ ...person, active: true, created_at: now });
     await writeJournal(trx, now, [
       {
-        person_id: by ?? person.id,
+        person_id: actor?.id ?? person.id,
         action: "person added",
         subject_kind: "person",
         subject_id: person.id,
@@ -44,5 +47,6 @@ export function addPerson(
       },
     ]);
     return person;
-  });
+  };
+  return actor ? write(db, actor, "people", add) : writeLocked(db, add);
 }

@@ -16,9 +16,12 @@ import {
 import { plannable } from "../../core/planner/fromMethod";
 import { counted } from "../../core/quantity/format";
 import type { Result } from "../../core/quantity/result";
-import { writeJournal } from "./journal.server";
+import { rawEvents } from "./eventStore.server";
 import { listMethods } from "./methods.server";
 import type { OpenRun } from "./openRuns.server";
+import { writeJournal } from "./platform/journal.server";
+import type { Actor } from "./platform/rights.server";
+import { write, writeLocked } from "./platform/write.server";
 import { listSites } from "./sites.server";
 
 interface PlanRow {
@@ -37,16 +40,15 @@ export interface OpenPlan {
 
 /** The state of each of these runs that has begun; one query however many there are. */
 async function statesOf(db: Knex, ids: readonly string[]): Promise<Map<string, RunState>> {
-  const rows: { work_id: string; payload: string }[] = await db("bench_events")
-    .whereIn("work_id", [...ids])
-    .orderBy("seq")
-    .select("work_id", "payload");
+  const all = await rawEvents(db, ids);
   return new Map(
     ids.flatMap((id): [string, RunState][] => {
-      const events = rows
-        .filter((row) => row.work_id === id)
-        .map((row) => runEventSchema.parse(JSON.parse(row.payload)));
-      const { state } = replay(events, runFolding);
+      const events = (all.get(id) ?? []).map((raw) => runEventSchema.safeParse(raw));
+      // A run that cannot be read stands in nobody's way: it is shown as such where it is opened.
+      const { state } = replay(
+        events.flatMap((e) => (e.success ? [e.data] : [])),
+        runFolding,
+      );
       return state ? [[id, state]] : [];
     }),
   );
@@ -71,35 +73,35 @@ export async function openPlan(db: Knex): Promise<OpenPlan | null> {
 export async function startPlan(
   db: Knex,
   plan: BenchPlan,
-  by: string,
+  actor: Actor,
   now: string,
 ): Promise<Result<BenchPlan>> {
   const checked = checkPlan(plan);
   if (!checked.ok) return checked;
-  await db.transaction(async (trx) => {
+  await write(db, actor, "measure", async (trx) => {
     if (await trx("bench_plans").where({ id: plan.id }).first("id")) return;
     await trx("bench_plans").whereNull("ended_at").update({ ended_at: now });
     await trx("bench_plans").insert({
       id: plan.id,
       document: JSON.stringify(plan),
-      person_id: by,
+      person_id: actor.id,
       started_at: now,
       ended_at: null,
     });
     await writeJournal(trx, now, [
-      { person_id: by, action: "plan started", subject_kind: "plan", subject_id: plan.id, after: plan },
+      { person_id: actor.id, action: "plan started", subject_kind: "plan", subject_id: plan.id, after: plan },
     ]);
   });
   return checked;
 }
 
 /** Puts a plan away; the runs that were begun from it go on. */
-export async function endPlan(db: Knex, id: string, by: string, now: string): Promise<void> {
-  await db.transaction(async (trx) => {
+export async function endPlan(db: Knex, id: string, actor: Actor, now: string): Promise<void> {
+  await write(db, actor, "measure", async (trx) => {
     const ended = await trx("bench_plans").where({ id }).whereNull("ended_at").update({ ended_at: now });
     if (!ended) return;
     await writeJournal(trx, now, [
-      { person_id: by, action: "plan put away", subject_kind: "plan", subject_id: id },
+      { person_id: actor.id, action: "plan put away", subject_kind: "plan", subject_id: id },
     ]);
   });
 }
@@ -112,7 +114,7 @@ export async function replan(db: Knex, now_ms: number, stop?: () => boolean): Pr
   const open = await openPlan(db);
   const anew = open && replanned(open.plan, open.states, now_ms, stop);
   if (!anew) return;
-  await db.transaction(async (trx) => {
+  await writeLocked(db, async (trx) => {
     const row = await openRow(trx);
     if (row?.id !== anew.id) return;
     const { revision } = benchPlanSchema.parse(JSON.parse(row.document));

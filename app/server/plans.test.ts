@@ -46,7 +46,7 @@ async function begin(plan: BenchPlan, test: number, ended_s: number): Promise<st
   await openTestRun(hands.bench, method, at, { work: run, lots: false });
   const step = method.steps[0]?.id;
   const done = { id: ulid(), at: later(ended_s), by: person.id, type: "done", replicate: 0, step };
-  expect(await postEvents(db, run, [done], later(ended_s))).toEqual({ accepted: 1 });
+  expect(await postEvents(db, person, run, [done], later(ended_s))).toMatchObject({ accepted: 1 });
   return run;
 }
 
@@ -54,15 +54,15 @@ describe("a plan at the bench", () => {
   it("is followed from its start, once however often it is sent, and replaced by the next", async () => {
     const { db, person } = hands.bench;
     const plan = planOf(["phosphate-tube", "nitrate-tube"]);
-    await startPlan(db, plan, person.id, at);
-    await startPlan(db, plan, person.id, at);
+    await startPlan(db, plan, person, at);
+    await startPlan(db, plan, person, at);
     expect((await openPlan(db))?.plan).toEqual(plan);
     const next = planOf(["nitrate-tube"]);
-    await startPlan(db, next, person.id, later(60));
+    await startPlan(db, next, person, later(60));
     expect((await openPlan(db))?.plan.id).toBe(next.id);
-    await startPlan(db, plan, person.id, later(90));
+    await startPlan(db, plan, person, later(90));
     expect((await openPlan(db))?.plan.id).toBe(next.id);
-    await endPlan(db, next.id, person.id, later(120));
+    await endPlan(db, next.id, person, later(120));
     expect(await openPlan(db)).toBeNull();
     const kept: { subject_id: string }[] = await db("journal").where({ subject_kind: "plan" }).orderBy("seq");
     expect(kept.map((row) => row.subject_id)).toEqual([plan.id, next.id, next.id]);
@@ -72,14 +72,14 @@ describe("a plan at the bench", () => {
     const { db, person } = hands.bench;
     const plan = planOf(["phosphate-tube", "nitrate-tube"]);
     const broken = { ...plan, starts: plan.starts.map((row) => row.map(() => 0)) };
-    expect(await startPlan(db, broken, person.id, at)).toMatchObject({ ok: false });
+    expect(await startPlan(db, broken, person, at)).toMatchObject({ ok: false });
     expect(await openPlan(db)).toBeNull();
   });
 
   it("rings on every page for what is to be begun next, one for each pair of hands", async () => {
     const { db, person } = hands.bench;
     const plan = planOf(["phosphate-tube", "nitrate-tube", "ammonia-salicylate"], 2);
-    await startPlan(db, plan, person.id, at);
+    await startPlan(db, plan, person, at);
     const { runs } = await dayRail(db, at);
     expect(runs[0]).toMatchObject({ title: "The plan", href: "/runs/plan", clocks: [] });
     expect(runs.slice(1).map((r) => r.title)).toEqual(["Person 1 begins", "Person 2 begins"]);
@@ -91,12 +91,12 @@ describe("a plan at the bench", () => {
   it("leaves the rail when everything is over", async () => {
     const { db, person } = hands.bench;
     const plan = planOf(["nitrate-tube"]);
-    await startPlan(db, plan, person.id, at);
+    await startPlan(db, plan, person, at);
     const run = await begin(plan, 0, 20);
     const rail = await dayRail(db, at);
     expect(rail.runs[0]?.words).toBe(plan.jobs.length > 1 ? "1 test to begin" : "everything is begun");
     const given_up = { id: ulid(), at: later(60), by: person.id, type: "abandoned", reason: "spilt" };
-    await postEvents(db, run, [given_up], later(60));
+    await postEvents(db, person, run, [given_up], later(60));
     expect(await openPlan(db)).toBeNull();
     expect((await dayRail(db, at)).runs).toEqual([]);
   });
@@ -106,7 +106,7 @@ describe("a plan that was thrown out", () => {
   const late = async () => {
     const { db, person } = hands.bench;
     const plan = planOf(["phosphate-tube", "nitrate-tube"]);
-    await startPlan(db, plan, person.id, at);
+    await startPlan(db, plan, person, at);
     const first = toBegin(plan, new Map())[0]?.test;
     const run = await begin(
       plan,
@@ -134,7 +134,7 @@ describe("a plan that was thrown out", () => {
   it("is not brought back by an answer that comes after it was put away", async () => {
     const { db, plan } = await late();
     const asked = replan(db, zero + 401_000, () => false);
-    await endPlan(db, plan.id, hands.bench.person.id, later(402));
+    await endPlan(db, plan.id, hands.bench.person, later(402));
     await asked;
     expect(await openPlan(db)).toBeNull();
   });

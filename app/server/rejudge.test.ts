@@ -5,19 +5,14 @@ import { join } from "node:path";
 import { describe, expect, it } from "vitest";
 import { defaultHouseRules } from "../../core/quality/houseRules";
 import { dueList } from "./due.server";
-import { verifyJournal } from "./journal.server";
 import { changeLot } from "./lots.server";
+import { openDatabase } from "./platform/sqlite.server";
 import { recordId } from "./projections.server";
 import { findReading, judgementsOf } from "./readings.server";
-import {
-  confirmRejudging,
-  findRejudging,
-  previewRejudging,
-  runRejudging,
-  unfinishedRejudgings,
-} from "./rejudge.server";
+import { confirmRejudging, findRejudging, unfinishedRejudgings } from "./rejudge.server";
+import { previewRejudging } from "./rejudgeChanges.server";
+import { runRejudging } from "./rejudgeRun.server";
 import { changeRules } from "./rules.server";
-import { openDatabase } from "./sqlite.server";
 import { benchForEachTest } from "./testing/benchForEachTest";
 import { fillWithReadings } from "./testing/manyReadings";
 import { meterEvidence } from "./testing/meterEvidence";
@@ -30,6 +25,7 @@ import {
   pondReading,
   testNow,
 } from "./testing/testBench";
+import { verifyJournal } from "./verifyJournal.server";
 
 const use = benchForEachTest();
 const hour = (h: number) => `2026-04-12T${String(h).padStart(2, "0")}:00:00.000Z`;
@@ -66,8 +62,8 @@ describe("a closing check that fails", () => {
     expect((await findReading(db, recordId(work, "ph")))?.verdict).toBe("sound");
     expect((await dueList(db, hour(16))).map((d) => d.title)).toContain("Look at 1 reading of M-1");
 
-    const job = await confirmRejudging(db, request, "the check that followed failed", person.id, hour(16));
-    expect(await confirmRejudging(db, request, "again", person.id, hour(16))).toBe(job);
+    const job = await confirmRejudging(db, request, "the check that followed failed", person, hour(16));
+    expect(await confirmRejudging(db, request, "again", person, hour(16))).toBe(job);
     const shares: number[] = [];
     await runRejudging(db, job, hour(17), (share) => shares.push(share));
     await runRejudging(db, job, hour(18));
@@ -95,13 +91,7 @@ describe("a closing check that fails", () => {
     await calibratedPond(use.bench, hour(8));
     const work = await pondReading(use.bench, water, hour(12));
     const check = await checkedPond(use.bench, { ...right, conductivity: 718 * 1.2 }, hour(16));
-    const job = await confirmRejudging(
-      db,
-      { kind: "check", subject_id: check },
-      "drift",
-      person.id,
-      hour(16),
-    );
+    const job = await confirmRejudging(db, { kind: "check", subject_id: check }, "drift", person, hour(16));
     await runRejudging(db, job, hour(17));
     expect(await findReading(db, recordId(work, "conductivity"))).toMatchObject({
       verdict: "held",
@@ -123,7 +113,7 @@ describe("a closing check that fails", () => {
   it("under the rule of the outing, even a closing check that passes ends it", async () => {
     const { db, person } = use.bench;
     const calibration = { ...defaultHouseRules.calibration, interval: "outing" as const };
-    await changeRules(db, 1, { ...defaultHouseRules, calibration }, "outings", person.id, testNow);
+    await changeRules(db, 1, { ...defaultHouseRules, calibration }, "outings", person, testNow);
     await calibratedPond(use.bench, hour(8));
     await checkedPond(use.bench, right, hour(12));
     const ended = await db("calibrations").where({ valid_until: hour(12) });
@@ -141,12 +131,12 @@ describe("a lot that is withdrawn", () => {
     await calibratedPh(use.bench, hour(8));
     const late = await phReading(use.bench, -62, hour(9));
     const withdrawn = { on: "2026-04-12", since: "2026-04-11", reason: "Reads low." };
-    await changeLot(db, lot.id, (l) => ({ ...l, withdrawn }), person.id, hour(10), "Reads low.");
+    await changeLot(db, lot.id, (l) => ({ ...l, withdrawn }), person, hour(10), "Reads low.");
     const request = { kind: "lot" as const, subject_id: lot.id };
     expect((await previewRejudging(db, request)).verdicts).toEqual([
       { before: "sound", after: "held", count: 1 },
     ]);
-    await runRejudging(db, await confirmRejudging(db, request, "withdrawn", person.id, hour(10)), hour(11));
+    await runRejudging(db, await confirmRejudging(db, request, "withdrawn", person, hour(10)), hour(11));
     expect((await findReading(db, recordId(late, "ph")))?.verdict).toBe("held");
     expect((await findReading(db, recordId(early, "ph")))?.verdict).toBe("sound");
   });
@@ -158,7 +148,7 @@ describe("new house rules", () => {
     await calibratedPh(use.bench, hour(8));
     const work = await phReading(use.bench, -62, hour(9));
     const ph = { ...defaultHouseRules.ph, sample_temperature_c: [0, 20] as [number, number] };
-    const rules = { ...defaultHouseRules, ph };
+    const rules = { ...defaultHouseRules, data: "demo" as const, ph };
     const request = { kind: "rules" as const, subject_id: "2026-04-12T00:00:00.000Z" };
     expect((await previewRejudging(db, request, rules)).verdicts).toEqual([
       { before: "sound", after: "qualified", count: 1 },
@@ -166,9 +156,9 @@ describe("new house rules", () => {
     expect(
       (await previewRejudging(db, { ...request, subject_id: "2026-04-13T00:00:00.000Z" }, rules)).readings,
     ).toBe(0);
-    await changeRules(db, 1, rules, "colder", person.id, hour(10));
+    await changeRules(db, 1, rules, "colder", person, hour(10));
     expect(await findReading(db, recordId(work, "ph"))).toMatchObject({ verdict: "sound", rules_version: 1 });
-    await runRejudging(db, await confirmRejudging(db, request, "rules 2", person.id, hour(10)), hour(11));
+    await runRejudging(db, await confirmRejudging(db, request, "rules 2", person, hour(10)), hour(11));
     expect(await findReading(db, recordId(work, "ph"))).toMatchObject({
       verdict: "qualified",
       rules_version: 2,
@@ -189,7 +179,7 @@ describe("ten thousand readings", () => {
       bench.db,
       { kind: "check", subject_id: check },
       "drift",
-      bench.person.id,
+      bench.person,
       hour(16),
     );
     await bench.db.destroy();

@@ -1,7 +1,9 @@
 import type { Knex } from "knex";
 import { ruleChanges } from "../../core/quality/houseRuleFields";
 import { completeRules, defaultHouseRules, type HouseRules } from "../../core/quality/houseRules";
-import { writeJournal } from "./journal.server";
+import { writeJournal } from "./platform/journal.server";
+import type { Actor } from "./platform/rights.server";
+import { write } from "./platform/write.server";
 
 export interface VersionedRules {
   version: number;
@@ -16,10 +18,15 @@ interface RulesRow {
   person_id: string | null;
 }
 
-const fromRow = (row: RulesRow): VersionedRules => ({
-  version: row.version,
-  rules: completeRules(JSON.parse(row.document)),
-});
+/** A version never changes: what was read once need not be read again. */
+const known = new Map<string, HouseRules>();
+
+function fromRow({ version, document }: RulesRow): VersionedRules {
+  const rules = known.get(document) ?? completeRules(JSON.parse(document));
+  if (known.size > 50) known.clear();
+  known.set(document, rules);
+  return { version, rules };
+}
 
 /** The house rules in force; the first call on an empty database writes the defaults as version 1. */
 export async function rulesInForce(db: Knex): Promise<VersionedRules> {
@@ -51,14 +58,16 @@ export async function rulesOfVersion(db: Knex, version: number): Promise<Version
 export function changeRules(
   db: Knex,
   basedOn: number,
-  rules: HouseRules,
+  wanted: HouseRules,
   reason: string,
-  by: string,
+  actor: Actor,
   now: string,
 ): Promise<VersionedRules | null> {
-  return db.transaction(async (trx) => {
+  return write(db, actor, "rules", async (trx) => {
     const present = await rulesInForce(trx);
     if (present.version !== basedOn) return null;
+    // Whose records these are was decided when the database began.
+    const rules = { ...wanted, data: present.rules.data };
     const changes = ruleChanges(present.rules, rules);
     if (changes.length === 0) return present;
     const version = present.version + 1;
@@ -67,11 +76,11 @@ export function changeRules(
       document: JSON.stringify(rules),
       at: now,
       reason,
-      person_id: by,
+      person_id: actor.id,
     });
     await writeJournal(trx, now, [
       {
-        person_id: by,
+        person_id: actor.id,
         action: "house rules changed",
         subject_kind: "house-rules",
         subject_id: String(version),

@@ -1,11 +1,12 @@
 import type { Knex } from "knex";
 import type { DayStandard } from "../../core/analysis/dayCurve";
 import { analyteName, type Method, type MethodResult } from "../../core/analysis/method";
-import type { RunLot, RunStarted } from "../../core/analysis/run";
+import { type RunLot, type RunStarted, runEventSchema } from "../../core/analysis/run";
 import { runDuplicateRule } from "../../core/analysis/runEvidence";
-import { localDate } from "../../core/calibration/validity";
 import type { LimitSet } from "../../core/quality/limitSets";
+import { localDate } from "../../core/time/zone";
 import { findWork, runEvents, startWork } from "./bench.server";
+import { rawEvents } from "./eventStore.server";
 import { listLimitSets } from "./limitSets.server";
 import type { Person } from "./people.server";
 import { analysisReadingsOfWork, judgementsOfWork } from "./readings.server";
@@ -15,6 +16,8 @@ import type { Start } from "./starts.server";
 
 export interface RunChoices {
   sample: string;
+  /** When the water was taken; null when it is tested at once. */
+  collected_at?: string | null;
   temperature_c: number | null;
   dilution: number;
   dilutes: string | null;
@@ -39,13 +42,14 @@ export async function startRun(
   const started: RunStarted = {
     id: start.event_id,
     at: start.at,
-    by: start.by,
+    by: start.actor.id,
     type: "started",
     method,
     site: { id: site.id, name: site.name },
     ...choices,
     table: choices.table ?? null,
     curve: choices.curve ?? null,
+    collected_at: choices.collected_at ?? null,
     expected: await lastValue(db, site.id, method.result),
     duplicates: runDuplicateRule(method, rules),
     disagree: rules.analysis.disagree,
@@ -56,13 +60,14 @@ export async function startRun(
     title: `${method.name}, ${choices.sample}`,
     meter_id: null,
     site_id: site.id,
-    person_id: start.by,
+    method_id: method.id,
+    person_id: start.actor.id,
     status: "open" as const,
     started_at: start.at,
     finished_at: null,
     rules_version: version,
   };
-  await startWork(db, work, started, start.at);
+  await startWork(db, start.actor, work, started, start.at);
 }
 
 /** What this water gave last: about what is to be expected. */
@@ -76,7 +81,7 @@ const lastValue = async (db: Knex, siteId: string, result: MethodResult): Promis
         source: "analysis",
       })
       .whereNotNull("value")
-      .orderBy("taken_at", "desc")
+      .orderBy("measured_at", "desc")
       .first("value")
   )?.value ?? null;
 
@@ -87,19 +92,16 @@ export async function lastOnBench(
   today: string,
   zone: string,
 ): Promise<{ lots: RunLot[]; curve: DayStandard[] }> {
-  const rows: { payload: string }[] = await db("bench_events")
-    .join("bench_work", "bench_work.id", "bench_events.work_id")
-    .where({ kind: "analysis", type: "started" })
-    .orderBy("bench_work.started_at", "desc")
-    .limit(60)
-    .select("payload");
-  for (const row of rows) {
-    const started = JSON.parse(row.payload) as RunStarted;
-    if (started.method.id !== methodId) continue;
-    const fresh = localDate(started.at, zone) === today;
-    return { lots: started.lots, curve: (fresh && started.curve) || [] };
-  }
-  return { lots: [], curve: [] };
+  const newest: { id: string } | undefined = await db("bench_work")
+    .where({ kind: "analysis", method_id: methodId })
+    .orderBy("started_at", "desc")
+    .first("id");
+  const [first] = (newest && (await rawEvents(db, [newest.id])).get(newest.id)) ?? [];
+  const read = runEventSchema.safeParse(first);
+  if (!read.success || read.data.type !== "started") return { lots: [], curve: [] };
+  const started = read.data;
+  const fresh = localDate(started.at, zone) === today;
+  return { lots: started.lots, curve: (fresh && started.curve) || [] };
 }
 
 /** Everything the page of one run shows, open or finished. */
@@ -127,15 +129,18 @@ async function limitSetsOf(db: Knex, siteId: string | null): Promise<LimitSet[]>
 
 export type LoadedRun = Awaited<ReturnType<typeof loadRun>>;
 
+type RecentRun = { id: string; title: string; status: string; started_at: string; site: string };
+
 /** The newest runs, open ones first. */
-export const recentRuns = (
-  db: Knex,
-  limit = 12,
-): Promise<{ id: string; title: string; status: string; started_at: string; site: string }[]> =>
-  db("bench_work")
-    .join("sites", "sites.id", "bench_work.site_id")
-    .where({ kind: "analysis" })
-    .orderByRaw("case when status = 'open' then 0 else 1 end")
-    .orderBy("started_at", "desc")
-    .limit(limit)
-    .select("bench_work.id", "title", "status", "started_at", "sites.name as site");
+export async function recentRuns(db: Knex, limit = 12): Promise<RecentRun[]> {
+  const newest = (): Knex.QueryBuilder =>
+    db("bench_work")
+      .join("sites", "sites.id", "bench_work.site_id")
+      .where({ kind: "analysis" })
+      .orderBy("started_at", "desc")
+      .limit(limit)
+      .select("bench_work.id", "title", "status", "started_at", "sites.name as site");
+  const open: RecentRun[] = await newest().where({ status: "open" });
+  const all: RecentRun[] = await newest();
+  return [...open, ...all.filter((run) => run.status !== "open")].slice(0, limit);
+}

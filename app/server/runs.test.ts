@@ -8,18 +8,20 @@ import { libraryMethod, RunPlayer } from "../../core/simulation/runPlayer";
 import { runEvents } from "./bench.server";
 import { dueList } from "./due.server";
 import { exportedReading } from "./exports.server";
-import { verifyJournal } from "./journal.server";
 import { jumpPlaces } from "./jump.server";
+import { knownParameters } from "./latest.server";
 import { addLimitSet } from "./limitSets.server";
 import { findMethod, listMethods, saveMethod } from "./methods.server";
 import { openRuns } from "./openRuns.server";
-import { analysisReadingsOfWork, findReading, knownParameters } from "./readings.server";
-import { confirmRejudging, runRejudging } from "./rejudge.server";
+import { analysisReadingsOfWork, findReading } from "./readings.server";
+import { confirmRejudging } from "./rejudge.server";
+import { runRejudging } from "./rejudgeRun.server";
 import { changeRules } from "./rules.server";
 import { lastOnBench, loadRun } from "./runs.server";
 import { chooseLimitSets, findSite } from "./sites.server";
 import { benchForEachTest } from "./testing/benchForEachTest";
 import { openTestRun, postPlayed } from "./testing/benchRun";
+import { verifyJournal } from "./verifyJournal.server";
 
 const hands = benchForEachTest();
 const at = "2026-04-12T08:00:00.000Z";
@@ -82,7 +84,7 @@ describe("a run of a method", () => {
     });
     expect(rows.nitrate).toMatchObject({ value: 7.5, low: 5, high: 10, verdict: "sound" });
     const exported = [rows.nitrite, rows.nitrate].map((r) => r && exportedReading(r).relation);
-    expect(exported).toEqual(["<", "between"]);
+    expect(exported).toEqual(["less-than", "between"]);
   });
 
   it("shows its running clocks on every page until they are read", async () => {
@@ -142,14 +144,15 @@ describe("a run of a method", () => {
     const { db, person } = hands.bench;
     const strict = {
       ...defaultHouseRules,
+      data: "demo" as const,
       analysis: { ...defaultHouseRules.analysis, positive_control: true },
     };
-    await changeRules(db, 1, strict, "pollution feared", person.id, at);
+    await changeRules(db, 1, strict, "pollution feared", person, at);
     const job = await confirmRejudging(
       db,
       { kind: "rules", subject_id: "2026-04-01T00:00:00.000Z" },
       "new rules",
-      person.id,
+      person,
       at,
     );
     await runRejudging(db, job, at);
@@ -203,9 +206,9 @@ describe("the limits of a site", () => {
   it("are every set until somebody chooses, and only sets that exist", async () => {
     const { db, person, site } = hands.bench;
     expect((await findSite(db, site.id))?.limit_sets).toEqual(limitSets.map((s) => s.id));
-    expect(await chooseLimitSets(db, site.id, ["fish-water", "alchemy"], person.id, at)).toBe(true);
+    expect(await chooseLimitSets(db, site.id, ["fish-water", "alchemy"], person, at)).toBe(true);
     expect((await findSite(db, site.id))?.limit_sets).toEqual(["fish-water"]);
-    expect(await chooseLimitSets(db, "nowhere", [], person.id, at)).toBe(false);
+    expect(await chooseLimitSets(db, "nowhere", [], person, at)).toBe(false);
     await start("oxygen-drops");
     expect((await loadRun(db, work, person)).limit_sets.map((s) => s.id)).toEqual(["fish-water"]);
   });
@@ -219,14 +222,14 @@ describe("the limits of a site", () => {
       from_memory: false,
       limits: [{ parameter: "oxygen", species: "O2", unit: "mg/L", low: 7, high: null, kind: "limit" }],
     };
-    const add = (document: unknown) => addLimitSet(db, JSON.stringify(document), person.id, at);
-    expect(await addLimitSet(db, "{", person.id, at)).toEqual({
+    const add = (document: unknown) => addLimitSet(db, JSON.stringify(document), person, at);
+    expect(await addLimitSet(db, "{", person, at)).toEqual({
       message: "This is not JSON. What you typed is kept here.",
     });
     expect(await add({ ...own, limits: [] })).toEqual({ message: "limits: A set has at least one limit." });
     expect(await add(own)).toMatchObject({ added: { id: "pond-trust" } });
     expect(await add(own)).toEqual({ message: "There is a set with the id pond-trust already." });
-    await chooseLimitSets(db, site.id, ["pond-trust"], person.id, at);
+    await chooseLimitSets(db, site.id, ["pond-trust"], person, at);
     await start("oxygen-drops");
     const [set] = (await loadRun(db, work, person)).limit_sets;
     expect(set && meaningsOf("oxygen", "O2", { kind: "value", value: 6 }, [set])[0]?.kept).toBe(false);
@@ -245,7 +248,7 @@ describe("the jump box", () => {
 describe("methods of one's own", () => {
   const copy = () => ({ ...libraryMethod("oxygen-drops"), id: "oxygen-drops-own", name: "Our drops" });
   const save = (input: unknown, basedOn: number) =>
-    saveMethod(hands.bench.db, input, basedOn, "for the pond", hands.bench.person.id, at);
+    saveMethod(hands.bench.db, input, basedOn, "for the pond", hands.bench.person, at);
 
   it("are kept version by version beside the shipped ones", async () => {
     expect(await save(copy(), 0)).toMatchObject({ saved: { version: 1 } });

@@ -7,6 +7,7 @@ import { type Medium, mediumOf } from "../../core/simulation/medium";
 import { seedOf } from "../../core/simulation/photometer";
 import { gaussianAt } from "../../core/simulation/random";
 import { mediumFor, rinseWater, roomTemperature } from "../../core/simulation/stationMedium";
+import type { Posted } from "./bench.server";
 import type { BenchEvent, BenchWork } from "./benchWork.server";
 import { moveProbe } from "./devices.server";
 import { findSite, type Site } from "./sites.server";
@@ -14,24 +15,33 @@ import { findSite, type Site } from "./sites.server";
 /**
  * A simulated probe has no hand to move it, so it goes where the technician says they have put it: a ticked rinse
  * moves it into rinse water, "in the buffer" into that buffer, "in the sample" into that water. A hand outside may
- * take it over.
+ * take it over. Listens to what the bench has kept; a meter without a simulated instrument has nothing to move.
  */
 export async function followWithProbe(
-  trx: Knex,
+  db: Knex,
+  { work, state, kept }: Pick<Posted, "work" | "state" | "kept">,
+  now: string,
+): Promise<void> {
+  const meter = work?.meter_id;
+  if (!work || !meter || !state || !kept.some((e) => e.type === "rinsed" || e.type === "placed")) return;
+  for (const event of kept) await follow(db, work, meter, state, event, now);
+}
+
+async function follow(
+  db: Knex,
   work: BenchWork,
+  meterId: string,
   state: object,
   event: BenchEvent,
   now: string,
 ): Promise<void> {
-  const { meter_id } = work;
-  if (meter_id === null) return;
-  if (event.type === "rinsed") return moveProbe(trx, meter_id, rinseWater, now, "bench");
+  if (event.type === "rinsed") return moveProbe(db, meterId, rinseWater, now, "bench");
   if (event.type !== "placed") return;
   if (work.kind === "reading") {
     const reading = state as MeterReadingState;
-    const site = await findSite(trx, reading.site.id);
+    const site = await findSite(db, reading.site.id);
     const water = siteWater(site, reading.site.name, `${reading.site.id}${reading.started_at}`);
-    return moveProbe(trx, meter_id, water, now, "bench");
+    return moveProbe(db, meterId, water, now, "bench");
   }
   const session = state as CalibrationState;
   const station = session.stations[event.station];
@@ -41,7 +51,7 @@ export async function followWithProbe(
   const position = points.indexOf(station);
   const exchanged = position === 0 ? points[1] : position === 1 ? points[0] : undefined;
   const medium = (s: typeof station) => mediumAt(session, s);
-  return moveProbe(trx, meter_id, medium(station), now, "bench", exchanged && medium(exchanged));
+  return moveProbe(db, meterId, medium(station), now, "bench", exchanged && medium(exchanged));
 }
 
 function mediumAt(session: CalibrationState, station: CalibrationState["stations"][number]): Medium {

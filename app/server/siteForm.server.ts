@@ -1,4 +1,4 @@
-import { numberField, textField } from "./forms.server";
+import { numberField, textField } from "./platform/forms.server";
 import { newSiteSchema } from "./sites.server";
 
 const optional = (form: FormData, name: string): number | null =>

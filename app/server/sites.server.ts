@@ -4,8 +4,10 @@ import { z } from "zod";
 import { type ExpectedRange, expectedRangeSchema } from "../../core/calibration/planned";
 import { limitSets } from "../../core/quality/limitSets";
 import { type Measurand, measurands } from "../../core/quantity/measurand";
-import { writeJournal } from "./journal.server";
 import { listLimitSets } from "./limitSets.server";
+import { writeJournal } from "./platform/journal.server";
+import type { Actor } from "./platform/rights.server";
+import { write } from "./platform/write.server";
 
 const expectedSchema = z.partialRecord(z.enum(measurands), expectedRangeSchema);
 const limitSetIds = z.array(z.string());
@@ -83,8 +85,8 @@ export async function findSite(db: Knex, id: string): Promise<Site | undefined> 
 }
 
 /** Adds a site at the end of the list; null when the name is taken. */
-export function addSite(db: Knex, input: NewSite, by: string, now: string): Promise<Site | null> {
-  return db.transaction(async (trx) => {
+export function addSite(db: Knex, input: NewSite, actor: Actor, now: string): Promise<Site | null> {
+  return write(db, actor, "sites", async (trx) => {
     if (await trx("sites").where({ name: input.name }).first("id")) return null;
     const last = await trx<SiteRow>("sites").orderBy("position", "desc").first("position");
     const { name, water, altitude_m, ph_low, ph_high, conductivity_low, conductivity_high } = input;
@@ -110,7 +112,7 @@ export function addSite(db: Knex, input: NewSite, by: string, now: string): Prom
       created_at: now,
     });
     await writeJournal(trx, now, [
-      { person_id: by, action: "site added", subject_kind: "site", subject_id: site.id, after: site },
+      { person_id: actor.id, action: "site added", subject_kind: "site", subject_id: site.id, after: site },
     ]);
     return site;
   });
@@ -121,10 +123,10 @@ export function chooseLimitSets(
   db: Knex,
   siteId: string,
   ids: readonly string[],
-  by: string,
+  actor: Actor,
   now: string,
 ): Promise<boolean> {
-  return db.transaction(async (trx) => {
+  return write(db, actor, "sites", async (trx) => {
     const site = await findSite(trx, siteId);
     if (!site) return false;
     const chosen = (await listLimitSets(trx)).map((s) => s.id).filter((id) => ids.includes(id));
@@ -133,7 +135,7 @@ export function chooseLimitSets(
       .update({ limit_sets: JSON.stringify(chosen) });
     await writeJournal(trx, now, [
       {
-        person_id: by,
+        person_id: actor.id,
         action: "limits chosen",
         subject_kind: "site",
         subject_id: siteId,

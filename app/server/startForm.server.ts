@@ -9,15 +9,15 @@ import {
   proposeCheck,
 } from "../../core/calibration/standardChoice";
 import { understandPressure } from "../../core/calibration/stationPressureGuard";
-import { localDate } from "../../core/calibration/validity";
 import { readEntry } from "../../core/quantity/entry";
 import { type Measurand, measurands } from "../../core/quantity/measurand";
 import type { Unit } from "../../core/quantity/unit";
 import { lotCondition, lotKindFacts } from "../../core/solution/lot";
+import { localDate } from "../../core/time/zone";
 import { meterHistory } from "./calibrations.server";
-import type { FieldErrors } from "./forms.server";
 import { listLots, shelf } from "./lots.server";
 import type { Meter } from "./meters.server";
+import type { FieldErrors } from "./platform/forms.server";
 import { rulesInForce } from "./rules.server";
 import { expectedOverall, listSites } from "./sites.server";
 import type { ChosenStation } from "./starts.server";

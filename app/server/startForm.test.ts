@@ -59,14 +59,14 @@ describe("the form that starts a calibration", () => {
     const old = await addLot(
       db,
       testLot("ph-buffer", "technical-4", Number.NaN, { expires_on: "2026-02-01" }),
-      person.id,
+      person,
       testNow,
     );
     const steps = [`ph|point|${old?.id}`, `ph|point|${lotId(1)}`];
     expect((await errorsOf(form(steps))).form).toContain("past its date. Say why");
     expect(await errorsOf(form(steps, { reason: "Nothing else at hand." }))).toEqual({});
     const withdrawn = { on: "2026-04-01", since: "2026-04-01", reason: "Cloudy." };
-    await changeLot(db, old?.id ?? "", (l) => ({ ...l, withdrawn }), person.id, testNow, "Cloudy.");
+    await changeLot(db, old?.id ?? "", (l) => ({ ...l, withdrawn }), person, testNow, "Cloudy.");
     expect((await errorsOf(form(steps, { reason: "x" }))).form).toContain("withdrawn and cannot be used");
   });
 

@@ -2,15 +2,16 @@ import type { Knex } from "knex";
 import type { MeterReadingStarted } from "../../core/analysis/meterReading";
 import type { Conditions, PlannedStation, StationRole } from "../../core/calibration/planned";
 import type { CalibrationStarted } from "../../core/calibration/session";
-import { localDate } from "../../core/calibration/validity";
 import { duplicateRule } from "../../core/quality/duplicates";
 import type { Measurand } from "../../core/quantity/measurand";
+import { localDate } from "../../core/time/zone";
 import { startWork } from "./bench.server";
 import type { BenchWork } from "./benchWork.server";
 import { calibrationsInForce, meterHistory } from "./calibrations.server";
 import type { CheckMoment } from "./checks.server";
 import { type StoredLot, standardSnapshot } from "./lots.server";
 import type { Meter } from "./meters.server";
+import type { Actor } from "./platform/rights.server";
 import { rulesInForce } from "./rules.server";
 import { expectedOverall, listSites, type Site } from "./sites.server";
 
@@ -18,7 +19,7 @@ export interface Start {
   /** Client-made ids: of the work and of its first event, so that a double click starts one. */
   work_id: string;
   event_id: string;
-  by: string;
+  actor: Actor;
   at: string;
 }
 
@@ -34,7 +35,8 @@ const openWork = (
   title: null,
   meter_id: meter.id,
   site_id: siteId,
-  person_id: start.by,
+  method_id: null,
+  person_id: start.actor.id,
   status: "open" as const,
   started_at: start.at,
   finished_at: null,
@@ -68,7 +70,7 @@ export async function startCalibration(
   const started: CalibrationStarted = {
     id: start.event_id,
     at: start.at,
-    by: start.by,
+    by: start.actor.id,
     type: "started",
     purpose,
     moment: options.moment ?? null,
@@ -79,7 +81,7 @@ export async function startCalibration(
     history: await meterHistory(db, meter),
     calibrations: purpose === "check" ? await calibrationsInForce(db, meter.id) : [],
   };
-  await startWork(db, openWork(start, purpose, meter, null, version), started, start.at);
+  await startWork(db, start.actor, openWork(start, purpose, meter, null, version), started, start.at);
 }
 
 /** Opens a reading with the meter's newest calibrations, whatever they are worth: the judge decides that. */
@@ -90,17 +92,19 @@ export async function startReading(
   site: Site,
   sample: string,
   measurands: readonly Measurand[] = meter.channels.map((c) => c.measurand),
+  collectedAt: string | null = null,
 ): Promise<void> {
   const { version, rules } = await rulesInForce(db);
   const started: MeterReadingStarted = {
     id: start.event_id,
     at: start.at,
-    by: start.by,
+    by: start.actor.id,
     type: "started",
     meter,
     measurands: [...measurands],
     site: { id: site.id, name: site.name },
     sample,
+    collected_at: collectedAt,
     calibrations: await calibrationsInForce(db, meter.id),
     duplicates: Object.fromEntries(measurands.map((m) => [m, duplicateRule(m, rules)])),
     compensation: {
@@ -108,5 +112,5 @@ export async function startReading(
       percent_per_c: rules.conductivity.coefficient_percent_per_c,
     },
   };
-  await startWork(db, openWork(start, "reading", meter, site.id, version), started, start.at);
+  await startWork(db, start.actor, openWork(start, "reading", meter, site.id, version), started, start.at);
 }

@@ -5,9 +5,10 @@ import type { AnalysisEvidence } from "../../core/quality/analysisEvidence";
 import type { Finding, Verdict } from "../../core/quality/finding";
 import { formatNumber, formatSignificant } from "../../core/quantity/format";
 import { type Found, type FoundRule, intervalUncertainty, showFound } from "../../core/quantity/found";
+import { showTime } from "../../core/time/words";
 import { EvidencePanel, Findings, Rows } from "./EvidencePanel";
 import { showResult } from "./results";
-import { showTime } from "./time";
+
 import { VerdictMark } from "./VerdictMark";
 
 export interface AnalysisInPanel {
@@ -20,7 +21,7 @@ export interface AnalysisInPanel {
   site: string;
   sample: string;
   by: string;
-  taken_at: string;
+  measured_at: string;
   verdict: Verdict;
   rules_version: number;
   findings: Finding[];
@@ -54,8 +55,8 @@ export function AnalysisEvidencePanel({
         <VerdictMark verdict={reading.verdict} size={18} word />
       </p>
       <p className="quiet">
-        {reading.analyte}, {reading.site}, sample {reading.sample}, {showTime(reading.taken_at, zone, "both")}
-        , {reading.by}
+        {reading.analyte}, {reading.site}, sample {reading.sample},{" "}
+        {showTime(reading.measured_at, zone, "both")}, {reading.by}
       </p>
       <h3>Findings</h3>
       <Findings findings={reading.findings} />

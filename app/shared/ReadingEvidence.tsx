@@ -5,8 +5,9 @@ import { formatNumber, formatSigned } from "../../core/quantity/format";
 import { formatMeasured, type Measurand, measurandFacts } from "../../core/quantity/measurand";
 import { nernstSlope } from "../../core/reference/constants";
 import { oxygenSaturation } from "../../core/reference/oxygen";
+import { showTime } from "../../core/time/words";
 import { EvidencePanel, Findings, Rows } from "./EvidencePanel";
-import { showTime } from "./time";
+
 import { VerdictMark } from "./VerdictMark";
 
 export interface ReadingInPanel {
@@ -17,7 +18,7 @@ export interface ReadingInPanel {
   site: string;
   sample: string;
   by: string;
-  taken_at: string;
+  measured_at: string;
   verdict: Verdict;
   rules_version: number;
   findings: Finding[];
@@ -81,7 +82,7 @@ export function ReadingEvidencePanel({
         <VerdictMark verdict={reading.verdict} size={18} word />
       </p>
       <p className="quiet">
-        {facts.name}, {reading.site}, sample {reading.sample}, {showTime(reading.taken_at, zone, "both")},{" "}
+        {facts.name}, {reading.site}, sample {reading.sample}, {showTime(reading.measured_at, zone, "both")},{" "}
         {reading.by}
       </p>
       <h3>Findings</h3>

@@ -1,6 +1,7 @@
 import { formatNumber } from "../../core/quantity/format";
-import type { RejudgingPreview } from "../server/rejudge.server";
-import { showTime } from "./time";
+import { showTime } from "../../core/time/words";
+import type { RejudgingPreview } from "../server/rejudgeChanges.server";
+
 import { VerdictMark } from "./VerdictMark";
 import { WideTable } from "./WideTable";
 
@@ -40,7 +41,7 @@ export function RejudgingPreviewTable({ preview, zone }: { preview: RejudgingPre
           <tbody>
             {preview.examples.map((e) => (
               <tr key={e.id}>
-                <td className="nowrap">{showTime(e.taken_at, zone, "both")}</td>
+                <td className="nowrap">{showTime(e.measured_at, zone, "both")}</td>
                 <td>{e.analyte}</td>
                 <td className="r nowrap">
                   {e.before.value === null ? "–" : `${formatNumber(e.before.value, e.decimals)} ${e.unit}`}

@@ -1,8 +1,8 @@
 import { lazy } from "react";
 import type { Trend } from "../../core/calibration/validity";
 import { formatNumber } from "../../core/quantity/format";
+import { showTime } from "../../core/time/words";
 import { InBrowser } from "./charts/InBrowser";
-import { showTime } from "./time";
 
 const TrendChart = lazy(() => import("./charts/TrendChart"));
 

@@ -31,6 +31,8 @@ export interface Gathered {
   drops: number;
   volumes: Volumes;
   points: readonly TitrationPoint[];
+  /** The end point was passed and brought back with this much of what the titrant consumes, in the titrant's own measure. */
+  overshot?: { back_ml: number | null } | null;
 }
 
 /** What the run adds to the method: the dilution, and the titrant and blank of the day. */
@@ -68,6 +70,19 @@ export function volumeUsed({ start, refills, end }: Volumes): Result<number> {
 /** What had been given at the first end point; null where there was none. Before any refill, as titrations go. */
 const volumeAtFirst = ({ start, first }: Volumes): number | null =>
   start === null || first == null ? null : first - start;
+
+/**
+ * What of the titrant the sample itself took: what was given, less what was added back after the end point was passed.
+ * Errors: `backwards` when more came back than was given. Units: those of the scale, or drops.
+ * Check value: 10.8 mL with 0.4 mL added back is 10.4 mL.
+ */
+function lessBack(used: Result<number>, overshot: Gathered["overshot"]): Result<number> {
+  const back = overshot?.back_ml ?? 0;
+  if (!used.ok || back === 0) return used;
+  return back > used.value
+    ? err("backwards", "More was added back than was titrated. Look at both volumes again.")
+    : ok(used.value - back);
+}
 
 /** A colour as what its scale says. Check value: between 0.2 and 0.5 is that interval; below the lowest is "less than". */
 export function colourFound(
@@ -193,12 +208,17 @@ function undiluted(
         ],
       });
     case "burette": {
-      const used = volumeUsed(gathered.volumes);
+      const used = lessBack(volumeUsed(gathered.volumes), gathered.overshot);
       if (!used.ok) return used;
       const strength = context.strength ?? measure.strength;
       const blank = context.blank_ml ?? measure.blank_ml;
       const v = formatNumber(used.value, 2);
       const b = formatNumber(blank, 2);
+      const back = gathered.overshot?.back_ml
+        ? [
+            `${formatNumber(used.value + gathered.overshot.back_ml, 2)} mL given, ${formatNumber(gathered.overshot.back_ml, 2)} mL added back`,
+          ]
+        : [];
       const s = formatSignificant(strength, 3);
       switch (measure.formula) {
         case "oxygen": {
@@ -209,6 +229,7 @@ function undiluted(
           );
           const value = oxygenByTitration(used.value, strength, water);
           return number(value, [
+            ...back,
             "mg/L = V · N · 8000 / Vs",
             `${v} · ${s} · 8000 / ${n(water)} = ${formatNumber(value, 2)} mg/L`,
           ]);
@@ -217,7 +238,7 @@ function undiluted(
           const alkalinity = (ml: number) => alkalinityByTitration(ml - blank, strength, measure.sample_ml);
           const line = (ml: number) =>
             `(${formatNumber(ml, 2)} − ${b}) · ${s} · 50 000 / ${n(measure.sample_ml)} = ${n(alkalinity(ml))} mg/L CaCO3`;
-          const working = ["mg/L CaCO3 = (A − blank) · N · 50 000 / Vs", `T = ${line(used.value)}`];
+          const working = [...back, "mg/L CaCO3 = (A − blank) · N · 50 000 / Vs", `T = ${line(used.value)}`];
           const first = volumeAtFirst(gathered.volumes);
           if (first !== null) {
             const parts = alkalinityParts(alkalinity(first), alkalinity(used.value));
@@ -231,6 +252,7 @@ function undiluted(
         case "hardness": {
           const value = hardnessByTitration(used.value, blank, strength, measure.sample_ml);
           return number(value, [
+            ...back,
             "mg/L CaCO3 = (A − blank) · B · 1000 / Vs",
             `(${v} − ${b}) · ${s} · 1000 / ${n(measure.sample_ml)} = ${n(value)} mg/L CaCO3`,
           ]);
@@ -238,6 +260,7 @@ function undiluted(
         case "chloride": {
           const value = chlorideByTitration(used.value, blank, strength, measure.sample_ml);
           return number(value, [
+            ...back,
             "mg/L = (A − blank) · N · 35 450 / Vs",
             `(${v} − ${b}) · ${s} · 35 450 / ${n(measure.sample_ml)} = ${n(value)} mg/L`,
           ]);
@@ -246,7 +269,7 @@ function undiluted(
       return wrong;
     }
     case "syringe": {
-      const used = volumeUsed(gathered.volumes);
+      const used = lessBack(volumeUsed(gathered.volumes), gathered.overshot);
       if (!used.ok) return used;
       const value = used.value * measure.per_unit;
       return number(value, [
@@ -254,9 +277,14 @@ function undiluted(
       ]);
     }
     case "drops": {
-      const value = gathered.drops * measure.per_drop;
+      const drops = lessBack(ok(gathered.drops), gathered.overshot);
+      if (!drops.ok) return drops;
+      const value = drops.value * measure.per_drop;
       return number(value, [
-        `${gathered.drops} drops · ${n(measure.per_drop)} = ${n(value)} ${unit} ${species}`,
+        ...(drops.value === gathered.drops
+          ? []
+          : [`${gathered.drops} drops, ${gathered.drops - drops.value} added back`]),
+        `${drops.value} drops · ${n(measure.per_drop)} = ${n(value)} ${unit} ${species}`,
       ]);
     }
     case "digits":

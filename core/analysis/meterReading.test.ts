@@ -38,6 +38,7 @@ const started = (change: Partial<MeterReadingStarted> = {}): MeterReadingEvent =
   measurands: ["ph"],
   site: { id: "s", name: "Bathing pond" },
   sample: "BP-0412",
+  collected_at: null,
   calibrations: [ph],
   duplicates: { ph: { kind: "absolute", limit: 0.1 }, conductivity: { kind: "relative", limit: 20 } },
   compensation: { model: "natural", percent_per_c: 1.91 },

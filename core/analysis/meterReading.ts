@@ -23,6 +23,8 @@ const startedSchema = eventBase.extend({
   measurands: z.array(z.enum(measurands)).min(1),
   site: z.object({ id: z.string(), name: z.string() }),
   sample: z.string().trim().min(1).max(40),
+  /** When the water was taken; null when it is measured in place. */
+  collected_at: z.iso.datetime().nullable().default(null),
   calibrations: z.array(calibrationSnapshotSchema),
   duplicates: z.partialRecord(z.enum(measurands), duplicateRuleSchema),
   compensation: z.object({ model: z.enum(["linear", "natural"]), percent_per_c: z.number() }),

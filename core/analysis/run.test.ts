@@ -12,7 +12,10 @@ import { evidenceOfRun } from "./runEvidence";
 import { slowFrom } from "./slowDown";
 import { runningWaits, timingsOf } from "./timing";
 
-const judged = (bench: RunPlayer, rules: HouseRules = defaultHouseRules) =>
+/** In the demo what ships stands for the kits of the scenario. */
+const demoRules: HouseRules = { ...defaultHouseRules, data: "demo" };
+
+const judged = (bench: RunPlayer, rules: HouseRules = demoRules) =>
   evidenceOfRun("r", bench.state).map((evidence) => ({ evidence, ...judgeAnalysis(evidence, rules) }));
 const first = (bench: RunPlayer, rules?: HouseRules) => {
   const [only] = judged(bench, rules);
@@ -66,6 +69,89 @@ describe("every method of the library", () => {
       }
     },
   );
+});
+
+describe("what ships and is the demo's own", () => {
+  const invented = methodLibrary.filter((m) => m.provenance.kind === "invented for the demo");
+
+  it.each(invented.map((m) => [m.id]))("%s never gives a sound result in real records", (id) => {
+    const bench = new RunPlayer(libraryMethod(id)).play(sizes[id] ?? 8);
+    for (const { verdict, findings } of judged(bench, defaultHouseRules)) {
+      expect(verdict).not.toBe("sound");
+      expect(findings.find((f) => f.rule === "invented-scale")?.sentence).toContain(
+        "is the demo's: enter your kit's.",
+      );
+    }
+  });
+
+  it("a method that is published or common practice is sound all the same", () => {
+    const bench = new RunPlayer(libraryMethod("oxygen-burette")).play(8);
+    expect(first(bench, defaultHouseRules).verdict).toBe("sound");
+  });
+});
+
+describe("a result without a value", () => {
+  const pads = (raw: Raw) => {
+    const bench = new RunPlayer(libraryMethod("nitrate-tube"));
+    bench.until("read");
+    bench.happen({ type: "read", replicate: 0, step: "compare", raw });
+    return bench;
+  };
+  const look = (step: number): Raw => ({ kind: "colour", scale: 0, step, place: "at" });
+
+  it("is never sound: an agreed or second look of another kind is refused like a first one", () => {
+    const bench = pads(look(2));
+    const wrong: Raw = { kind: "number", value: 7 };
+    bench.happen({ type: "second-look", replicate: 0, step: "compare", raw: wrong, observer: "Idris" });
+    bench.happen({ type: "second-look", replicate: 0, step: "compare", raw: look(3), observer: "Idris" });
+    bench.happen({ type: "agreed", replicate: 0, step: "compare", raw: wrong });
+    bench.happen({ type: "agreed", replicate: 0, step: "compare", raw: look(99) });
+    expect(refusedBy(bench)).toEqual(["wrong-kind", "wrong-kind", "no-such-step"]);
+  });
+
+  it("a step called __proto__ is no step", () => {
+    const bench = pads(look(2));
+    bench.happen({ type: "second-look", replicate: 0, step: "__proto__", raw: look(2), observer: "Idris" });
+    expect(refusedBy(bench)).toEqual(["not-read"]);
+  });
+
+  it("is held with the reason, whatever else is fine", () => {
+    const { evidence } = first(new RunPlayer(libraryMethod("nitrate-tube")).play(2));
+    const none = { ...evidence, reported: null };
+    const { verdict, findings } = judgeAnalysis(none, demoRules);
+    expect(verdict).toBe("held");
+    expect(findings.map((f) => f.rule)).toContain("no-result");
+  });
+});
+
+describe("a titration that was brought back", () => {
+  it("takes what was added back from what was given", () => {
+    const bench = new RunPlayer(libraryMethod("oxygen-drops"));
+    bench.until("read");
+    for (let i = 0; i < 9; i++) bench.happen({ type: "drop", replicate: 0 });
+    bench.happen({ type: "overshot", replicate: 0, back_ml: 0.5 });
+    bench.happen({ type: "overshot", replicate: 0, back_ml: 2 });
+    bench.happen({ type: "read", replicate: 0, step: "titrate", raw: { kind: "titrated" } });
+    expect(refusedBy(bench)).toEqual(["not-whole"]);
+    const { evidence } = first(bench);
+    expect(evidence.replicates[0]?.found).toEqual({ kind: "value", value: 7 });
+    expect(evidence.replicates[0]?.working[0]).toBe("9 drops, 2 added back");
+  });
+});
+
+describe("how long a sample keeps", () => {
+  it("is judged from when the water was taken to when it was measured", () => {
+    const { evidence } = first(new RunPlayer(libraryMethod("nitrate-tube")).play(2));
+    const waited = (minutes: number) => ({
+      ...evidence,
+      collected_at: new Date(Date.parse(evidence.measured_at) - minutes * 60_000).toISOString(),
+    });
+    const keeps = evidence.method.keeps_min ?? Number.NaN;
+    expect(judgeAnalysis(waited(keeps), demoRules).verdict).toBe("sound");
+    const late = judgeAnalysis(waited(keeps + 1), demoRules);
+    expect(late.verdict).toBe("qualified");
+    expect(late.findings.find((f) => f.rule === "holding-time")?.severity).toBe("qualify");
+  });
 });
 
 describe("a two-pad strip", () => {
@@ -337,8 +423,8 @@ describe("what is beyond the range", () => {
 
 describe("house rules of analyses", () => {
   const strict: HouseRules = {
-    ...defaultHouseRules,
-    analysis: { ...defaultHouseRules.analysis, positive_control: true, second_look: "blind" },
+    ...demoRules,
+    analysis: { ...demoRules.analysis, positive_control: true, second_look: "blind" },
   };
 
   it("hold “not detected” until a known addition has reacted", () => {

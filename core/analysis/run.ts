@@ -10,6 +10,8 @@ import { type Raw, rawKinds, rawSchema } from "./raw";
 
 const replicate = z.number().int().min(0).max(20);
 const replicateEvent = eventBase.extend({ replicate });
+/** Set where a simulated instrument gave the value. */
+const simulated = z.literal(true).optional();
 const scale = z.number({ error: "Give a reading of the scale." }).min(0).max(1000);
 
 export const runLotSchema = z.object({
@@ -37,6 +39,8 @@ const startedSchema = eventBase.extend({
   method: methodSchema,
   site: z.object({ id: z.string(), name: z.string() }),
   sample: z.string().trim().min(1).max(40),
+  /** When the water was taken; null when it is tested at once. */
+  collected_at: z.iso.datetime().nullable().default(null),
   /** Temperature of the water in the vessel, °C; null when nobody measured it. */
   temperature_c: z.number().min(-5).max(100).nullable(),
   /** 1 for the sample as it is; 5 for one part made up to five. */
@@ -70,9 +74,9 @@ export const runEventSchema = z.discriminatedUnion("type", [
   replicateEvent.extend({ type: z.literal("scale-start"), value: scale }),
   replicateEvent.extend({ type: z.literal("scale-first"), value: scale }),
   replicateEvent.extend({ type: z.literal("refill"), before: scale, after: scale }),
-  replicateEvent.extend({ type: z.literal("scale-end"), value: scale }),
-  replicateEvent.extend({ type: z.literal("point"), ml: scale, ph: z.number().min(0).max(14) }),
-  replicateEvent.extend({ type: z.literal("read"), step: z.string(), raw: rawSchema }),
+  replicateEvent.extend({ type: z.literal("scale-end"), value: scale, simulated }),
+  replicateEvent.extend({ type: z.literal("point"), ml: scale, ph: z.number().min(0).max(14), simulated }),
+  replicateEvent.extend({ type: z.literal("read"), step: z.string(), raw: rawSchema, simulated }),
   replicateEvent.extend({
     type: z.literal("second-look"),
     step: z.string(),
@@ -103,6 +107,7 @@ export interface ReadDone {
   raw: Raw;
   second: { at: string; raw: Raw; observer: string } | null;
   agreed: Raw | null;
+  simulated?: true;
 }
 
 export interface Replicate {
@@ -115,6 +120,8 @@ export interface Replicate {
   points: TitrationPoint[];
   /** Set when the end point was passed: discarded, or brought back with a known amount. */
   overshot: { back_ml: number | null } | null;
+  /** A simulated instrument gave a part of it. */
+  simulated?: true;
 }
 
 export interface RunState extends Omit<RunStarted, "id" | "at" | "by" | "type"> {
@@ -147,7 +154,7 @@ function isBehind(
 ): boolean {
   const own = state.replicates[index];
   if (!own || position < own.from) return true;
-  const seen = (r: Replicate) => step.id in r.steps || step.id in r.reads;
+  const seen = (r: Replicate) => Object.hasOwn(r.steps, step.id) || Object.hasOwn(r.reads, step.id);
   return seen(own) || (step.once && state.replicates.some(seen));
 }
 
@@ -258,7 +265,7 @@ function changeReplicate(state: RunState, own: Replicate, event: ReplicateEvent)
     case "read": {
       if (!state.method.steps.some((s) => s.id === event.step))
         return err("no-such-step", "The method has no such step.");
-      if (event.step in own.steps || event.step in own.reads)
+      if (Object.hasOwn(own.steps, event.step) || Object.hasOwn(own.reads, event.step))
         return err("already-done", "This step is done already.");
       if (step?.id !== event.step) return err("not-its-turn", "Another step comes first.");
       if (event.type === "read") return readStep(state, own, step, event);
@@ -303,32 +310,50 @@ function changeReplicate(state: RunState, own: Replicate, event: ReplicateEvent)
       return ok({
         ...own,
         points: [...own.points, { ml: event.ml, ph: event.ph }].sort((a, b) => a.ml - b.ml),
+        ...(event.simulated ? { simulated: true as const } : {}),
       });
     case "second-look": {
-      const read = own.reads[event.step];
+      const read = Object.hasOwn(own.reads, event.step) ? own.reads[event.step] : undefined;
       if (!read) return err("not-read", "The first look comes first.");
       if (read.raw.kind !== "colour") return err("wrong-kind", "Only colours get a second look.");
       if (read.second) return err("already-done", "A second look is kept already.");
-      if (read.raw.kind !== event.raw.kind) return err("wrong-kind", "Both look at the same scale.");
-      return ok({
-        ...own,
-        reads: {
-          ...own.reads,
-          [event.step]: { ...read, second: { at: event.at, raw: event.raw, observer: event.observer } },
-        },
-      });
+      const second = { at: event.at, raw: event.raw, observer: event.observer };
+      return looked(state, own, event.step, event.raw, { ...read, second });
     }
     case "agreed": {
-      const read = own.reads[event.step];
+      const read = Object.hasOwn(own.reads, event.step) ? own.reads[event.step] : undefined;
       if (!read?.second) return err("not-read", "Two looks come before one that is agreed.");
-      return ok({ ...own, reads: { ...own.reads, [event.step]: { ...read, agreed: event.raw } } });
+      return looked(state, own, event.step, event.raw, { ...read, agreed: event.raw });
     }
     case "overshot":
       if (!titrating || !["drops", "burette", "syringe"].includes(technique)) {
         return err("not-its-turn", "Only a titration can be overshot.");
       }
+      if (event.back_ml !== null && technique === "drops" && !Number.isInteger(event.back_ml)) {
+        return err("not-whole", "Drops are counted whole: give how many drops were added back.");
+      }
       return ok({ ...own, overshot: { back_ml: event.back_ml } });
   }
+}
+
+/** A later look at the same colour is held to what the first one was: of the technique's kind, and it gives a result. */
+function looked(state: RunState, own: Replicate, step: string, raw: Raw, after: ReadDone): Result<Replicate> {
+  const readable = evaluable(
+    state,
+    { ...own, reads: { ...own.reads, [step]: { ...after, raw, agreed: null } } },
+    raw,
+  );
+  return readable.ok ? ok({ ...own, reads: { ...own.reads, [step]: after } }) : readable;
+}
+
+/** Whether a raw reading is of the method's technique and a replicate with it gives a result. */
+function evaluable(state: RunState, after: Replicate, raw: Raw): Result<Replicate> {
+  if (!rawKinds[state.method.measure.technique].includes(raw.kind)) {
+    return err("wrong-kind", "This method is read in another way.");
+  }
+  // What cannot be evaluated is not a reading: the sentence says what is missing.
+  for (const value of Object.values(evaluateReplicate(state, after))) if (!value.ok) return value;
+  return ok(after);
 }
 
 function readStep(
@@ -338,19 +363,21 @@ function readStep(
   event: Extract<RunEvent, { type: "read" }>,
 ): Result<Replicate> {
   if (step.kind !== "read") return err("not-a-read", "This step reads nothing.");
-  if (!rawKinds[state.method.measure.technique].includes(event.raw.kind)) {
-    return err("wrong-kind", "This method is read in another way.");
-  }
   const after: Replicate = {
     ...own,
     reads: {
       ...own.reads,
-      [step.id]: { at: event.at, by: event.by, raw: event.raw, second: null, agreed: null },
+      [step.id]: {
+        at: event.at,
+        by: event.by,
+        raw: event.raw,
+        second: null,
+        agreed: null,
+        ...(event.simulated ? { simulated: true as const } : {}),
+      },
     },
   };
-  // What cannot be evaluated is not a reading: the sentence says what is missing.
-  for (const value of Object.values(evaluateReplicate(state, after))) if (!value.ok) return value;
-  return ok(after);
+  return evaluable(state, after, event.raw);
 }
 
 function changeVolumes(

@@ -3,7 +3,7 @@ import type { HouseRules } from "../quality/houseRules";
 import type { RunDuplicateRule } from "./agreement";
 import { dayCurve } from "./dayCurve";
 import { evaluate } from "./evaluate";
-import type { Method, MethodResult } from "./method";
+import type { Method, MethodResult, Technique } from "./method";
 import { counted, evaluateReplicate, outcomesOf, type ReadDone, type Replicate, type RunState } from "./run";
 import { timingsOf } from "./timing";
 
@@ -52,6 +52,7 @@ function replicateEvidence(
     drops: method.measure.technique === "drops" ? own.drops : null,
     second: read?.second ? { observer: read.second.observer, found: look(read.second.raw) } : null,
     agreed: read?.agreed != null,
+    ...(read?.simulated || own.simulated ? { simulated: true as const } : {}),
     discarded: own.overshot !== null && own.overshot.back_ml === null,
     back_titrated: own.overshot?.back_ml != null,
     skipped: Object.entries(own.steps).flatMap(([id, done]) =>
@@ -94,13 +95,38 @@ function curveEvidence({ method: { measure }, curve }: RunState): AnalysisEviden
   };
 }
 
+/** When a result was measured: the last read or end point that counts. */
+function measuredAt(state: RunState, { parameter }: MethodResult): string {
+  const reads = counted(state).flatMap((own) => readOf(state.method, own, parameter)?.at ?? []);
+  return [...reads].sort().at(-1) ?? state.finished_at ?? state.started_at;
+}
+
+const inventedWords: Partial<Record<Technique, string>> = {
+  comparator: "scale",
+  strip: "scale",
+  capillary: "conversion table",
+  "photometer-curve": "curve",
+  drops: "value of a drop",
+  digits: "multiplier",
+};
+
+/** What of a run rests on the demo's own and not on a kit: nothing where the lot or the day gave it. */
+function inventedOf({ method, table, curve }: RunState): { invented?: string } {
+  if (method.provenance.kind !== "invented for the demo") return {};
+  const { technique } = method.measure;
+  if ((technique === "capillary" && table) || (technique === "photometer-curve" && curve)) return {};
+  return { invented: inventedWords[technique] ?? "range" };
+}
+
 /** What every result of a finished run rests on: one a pad for strips, otherwise one. */
 export function evidenceOfRun(runId: string, state: RunState): AnalysisEvidence[] {
   const { method } = state;
   return outcomesOf(state).map(({ result, agreement }) => ({
     source: "analysis",
     run_id: runId,
-    taken_at: state.finished_at ?? state.started_at,
+    collected_at: state.collected_at,
+    measured_at: measuredAt(state, result),
+    finished_at: state.finished_at ?? state.started_at,
     method: {
       id: method.id,
       version: method.version,
@@ -112,6 +138,9 @@ export function evidenceOfRun(runId: string, state: RunState): AnalysisEvidence[
       temperature_c: method.sample.temperature_c,
       replicates: method.replicates,
       provenance: `${method.provenance.kind}: ${method.provenance.source}`,
+      keeps_min: method.sample.keeps_min,
+      ...(method.measure.technique === "drops" ? { per_drop: method.measure.per_drop } : {}),
+      ...inventedOf(state),
     },
     result: {
       parameter: result.parameter,

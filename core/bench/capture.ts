@@ -36,7 +36,8 @@ export type Measured = z.infer<typeof measuredSchema>;
 
 /** Values kept from a meter at one moment in one solution. */
 export const captureSchema = z.object({
-  source: z.enum(["live", "typed"]),
+  /** `simulated` is set by the server, which knows what sends the signals. */
+  source: z.enum(["live", "typed", "simulated"]),
   values: z.array(measuredSchema).min(1).max(measurands.length),
   temperature_c: z
     .number({ error: "Type the temperature in °C." })

@@ -6,6 +6,9 @@ export const eventBase = z.object({
   id: z.ulid({ error: "An event needs a ULID." }),
   at: z.iso.datetime({ error: "An event needs a UTC time." }),
   by: z.string().min(1),
+  /** Set by the server alone: what the device claimed, where that is not what was kept, and whether it was believed. */
+  claimed_at: z.iso.datetime().optional(),
+  doubted: z.literal(true).optional(),
 });
 export type EventBase = z.infer<typeof eventBase>;
 

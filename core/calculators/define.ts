@@ -29,6 +29,8 @@ export interface CalculatorDefinition<I extends z.ZodType, O extends z.ZodType> 
   sources: string[];
   /** Inputs that work, shown as the example on the page and used by tests. */
   example: z.input<I>;
+  /** It searches, and may take seconds: run apart from what must go on answering. */
+  searches?: boolean;
   compute(input: z.output<I>): Computed<z.output<O>> | { problems: InputProblem[] };
 }
 
@@ -52,6 +54,7 @@ export interface Calculator {
   example: Record<string, unknown>;
   inputSchema: z.ZodType;
   outputSchema: z.ZodType;
+  searches: boolean;
   run(inputs: unknown): Answer | BadInput;
 }
 
@@ -71,6 +74,7 @@ export function defineCalculator<I extends z.ZodType, O extends z.ZodType>(
     example: definition.example as Record<string, unknown>,
     inputSchema: input,
     outputSchema: output,
+    searches: definition.searches ?? false,
     run(inputs) {
       const parsed = input.safeParse(inputs, { error: sentenceFor });
       if (!parsed.success) {
@@ -84,6 +88,13 @@ export function defineCalculator<I extends z.ZodType, O extends z.ZodType>(
       }
       const computed = definition.compute(parsed.data);
       if ("problems" in computed) return { id, errors: computed.problems };
+      // What is no number, or outside of what can be, is no answer: better none than a wrong one.
+      const checked = output.safeParse(computed.outputs);
+      if (!checked.success) {
+        const [path = ""] = Object.keys((inputs ?? {}) as object);
+        const message = "No sensible result follows from these values together. Look at each of them again.";
+        return { id, errors: [{ path, message }] };
+      }
       return {
         id,
         outputs: computed.outputs as Record<string, unknown>,

@@ -4,6 +4,18 @@ import { formatNumber, formatSigned } from "../quantity/format";
 import { formatMeasured, measurandFacts } from "../quantity/measurand";
 import { defineCalculator } from "./define";
 
+/** What has no negative values must not get any by being corrected. */
+const impossible = (quantity: string, corrected: readonly number[]) =>
+  (quantity === "oxygen" || quantity === "conductivity") && corrected.some((value) => value < 0)
+    ? [
+        {
+          code: "impossible",
+          message:
+            "A corrected value is below zero, which no water has: the check does not fit these readings.",
+        },
+      ]
+    : [];
+
 const moment = z.iso.datetime({ offset: true, error: "Give a time like 2026-04-12T08:00:00Z." });
 
 /** Drift, grade and corrected readings of a meter whose check was off. Check value: halfway to +0.30 pH takes 0.15 off. */
@@ -91,6 +103,7 @@ export const driftCorrectionCalculator = defineCalculator({
         ...(readings.length > 20 ? [`and ${readings.length - 20} more`] : []),
       ],
       warnings: [
+        ...impossible(quantity, corrected),
         ...(outside
           ? [
               {

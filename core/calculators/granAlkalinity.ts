@@ -45,6 +45,17 @@ export const granAlkalinityCalculator = defineCalculator({
   compute({ sample_ml, normality, points }) {
     const found = granAlkalinity(sample_ml, normality, points);
     if (!found.ok) return { problems: [{ path: "points", message: found.error.message }] };
+    if (!(found.value.equivalence_ml > 0)) {
+      return {
+        problems: [
+          {
+            path: "points",
+            message:
+              "The curve gives no end point above 0 mL. Add acid to below pH 4 and take more points there.",
+          },
+        ],
+      };
+    }
     const { equivalence_ml, alkalinity_mg_l_caco3, method, residual_ph, points_used } = found.value;
     return {
       outputs: found.value,

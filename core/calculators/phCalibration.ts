@@ -47,6 +47,17 @@ export const phCalibrationCalculator = defineCalculator({
     const fitted = fitPh(points);
     if (!fitted.ok) return { problems: [{ path: "points", message: fitted.error.message }] };
     const fit = fitted.value;
+    if (Math.abs(fit.slope_mv_per_ph) < 1) {
+      return {
+        problems: [
+          {
+            path: "points",
+            message:
+              "The signal does not change between the buffers: the probe is not connected, or one value was written twice.",
+          },
+        ],
+      };
+    }
     const findings = judgePhFigures(
       {
         basis: "signal",

@@ -1,3 +1,4 @@
+import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { z } from "zod";
 import { calculate, calculators } from "./registry";
@@ -42,6 +43,88 @@ describe("every calculator", () => {
       expect(z.toJSONSchema(calculator.inputSchema, { io: "input" })).toMatchObject({ type: "object" });
     },
   );
+});
+
+describe("calculators within their schemas, whatever is put in", () => {
+  const seen = (path: string, schema: z.core.JSONSchema.BaseSchema): fc.Arbitrary<unknown> => {
+    if (schema.enum) return fc.constantFrom(...schema.enum);
+    if (schema.const !== undefined) return fc.constant(schema.const);
+    if (schema.anyOf)
+      return fc.oneof(...schema.anyOf.map((s) => seen(path, s as z.core.JSONSchema.BaseSchema)));
+    const least = (schema.minimum ?? schema.exclusiveMinimum ?? -1e6) as number;
+    const most = (schema.maximum ?? schema.exclusiveMaximum ?? 1e6) as number;
+    switch (schema.type) {
+      case "object": {
+        const properties = Object.entries(schema.properties ?? {}).map(
+          ([name, own]) => [name, seen(`${path}.${name}`, own as z.core.JSONSchema.BaseSchema)] as const,
+        );
+        return fc.record(Object.fromEntries(properties), { requiredKeys: schema.required ?? [] });
+      }
+      case "array":
+        return fc.array(seen(path, schema.items as z.core.JSONSchema.BaseSchema), {
+          minLength: schema.minItems ?? 0,
+          maxLength: Math.min(6, schema.maxItems ?? 6),
+        });
+      case "integer":
+        return fc.integer({ min: Math.ceil(least), max: Math.floor(most) });
+      case "number":
+        return fc.oneof(
+          fc.double({ min: least, max: most, noNaN: true, noDefaultInfinity: true }),
+          fc.constantFrom(least, most, Math.min(most, Math.max(least, 0))),
+        );
+      case "boolean":
+        return fc.boolean();
+      case "string":
+        return schema.format === "date-time"
+          ? fc.constantFrom("2026-04-12T08:00:00Z", "2026-04-12T12:00:00Z", "2026-04-12T16:00:00Z")
+          : fc.string({ maxLength: 20 });
+      default:
+        return fc.anything();
+    }
+  };
+  // A search over forty tests is for the planner's own tests.
+  const quick = calculators.filter((c) => !c.searches);
+  it.each(quick.map((c) => [c.id, c] as const))(
+    "%s answers by its own schema or refuses in words",
+    (_id, calculator) => {
+      const schema = z.toJSONSchema(calculator.inputSchema, { io: "input" }) as z.core.JSONSchema.BaseSchema;
+      fc.assert(
+        fc.property(seen("", schema), (inputs) => {
+          const answer = calculator.run(inputs);
+          if ("errors" in answer) {
+            expect(answer.errors.length).toBeGreaterThan(0);
+            for (const error of answer.errors) expect(error.message).toMatch(/\w+.*[.?]$/);
+          } else {
+            expect(calculator.outputSchema.safeParse(answer.outputs).error).toBeUndefined();
+            expect(answer.working.join(" ")).not.toMatch(/NaN|Infinity|undefined/);
+          }
+        }),
+        { numRuns: 200 },
+      );
+    },
+  );
+
+  it("refuse what used to give nonsense", () => {
+    const nowhere = [0, 0, 0].map((ml) => ({ ml, ph: 4 }));
+    expect(errorsOf("gran-alkalinity", { sample_ml: 100, normality: 0.02, points: nowhere })[0]?.path).toBe(
+      "points",
+    );
+    const still = [7, 4].map((buffer_ph) => ({ buffer_ph, mv: 12, temperature_c: 20 }));
+    expect(errorsOf("ph-calibration", { points: still })[0]?.message).toContain("does not change");
+    expect(
+      errorsOf("chloride-titration", { titrant_ml: 1, normality: 0.01, sample_ml: 1e-12 })[0]?.path,
+    ).toBe("sample_ml");
+    const down = {
+      quantity: "oxygen",
+      readings: [{ at: "2026-04-12T16:00:00Z", value: 1 }],
+      last_good_at: "2026-04-12T08:00:00Z",
+      check_at: "2026-04-12T16:00:00Z",
+      check_true: 8,
+      check_read: 9.7,
+    };
+    const answer = calculate("drift-correction", down);
+    expect("warnings" in answer && answer.warnings.map((w) => w.code)).toContain("impossible");
+  });
 });
 
 describe("ph-buffer", () => {

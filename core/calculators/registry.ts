@@ -25,6 +25,8 @@ import {
   oxygenTitrationCalculator,
 } from "./titrations";
 
+export type { Answer };
+
 /** Every calculator, in the order of the page. A new one is added to this list and nowhere else. */
 export const calculators: readonly Calculator[] = [
   phBufferCalculator,

@@ -21,6 +21,7 @@ const clock = (seconds: number) => {
 export const staggerCalculator = defineCalculator({
   id: "stagger",
   title: "When to start what",
+  searches: true,
   purpose: "Start several tests so that no two need your hands at once.",
   input: z.object({
     tasks: z.array(taskSchema).min(1).max(40).meta({ title: "Tests" }),

@@ -17,6 +17,16 @@ const some = (label: string, unit: string, high: number) =>
     .positive({ error: `${label} must be more than zero.` })
     .max(high)
     .meta({ title: label, unit });
+/** A result that no water has: said, not hidden. */
+const implausible = (value: number, most: number, what: string) =>
+  value > most
+    ? [
+        {
+          code: "implausible",
+          message: `${what} above ${formatNumber(most, 0)} mg/L is no natural water. Look at the volumes and the strength again.`,
+        },
+      ]
+    : [];
 const n4 = (value: number) => formatSignificant(value, 4);
 
 /** Oxygen by iodine titration. Check value: 1 mL of 0.0250 N for 200 mL is 1.00 mg/L. */
@@ -28,7 +38,7 @@ export const oxygenTitrationCalculator = defineCalculator({
     .object({
       titrant_ml: volume("Thiosulfate used", 1000),
       normality: some("Normality of the thiosulfate", "eq/L", 10),
-      sample_ml: some("Sample titrated", "mL", 5000),
+      sample_ml: measured("Sample titrated", "mL", 0.1, 5000),
       bottle_ml: some("Bottle, if reagents took some water's place", "mL", 5000).optional(),
       reagents_ml: volume("Reagents put into the bottle", 100).optional(),
     })
@@ -74,7 +84,7 @@ export const alkalinityTitrationCalculator = defineCalculator({
     .object({
       acid_ml: volume("Acid to the last end point", 1000),
       normality: some("Normality of the acid", "eq/L", 10),
-      sample_ml: some("Sample", "mL", 5000),
+      sample_ml: measured("Sample", "mL", 0.1, 5000),
       phenolphthalein_ml: volume("Acid to pH 8.3", 1000).optional(),
     })
     .refine((i) => (i.phenolphthalein_ml ?? 0) <= i.acid_ml, {
@@ -94,7 +104,8 @@ export const alkalinityTitrationCalculator = defineCalculator({
     const line = (name: string, ml: number, result: number) =>
       `${name} = ${formatNumber(ml, 2)} · ${formatSignificant(normality, 3)} · 50 000 / ${n4(sample_ml)} = ${n4(result)} mg/L CaCO3`;
     const working = ["mg/L CaCO3 = A · N · 50 000 / Vs", line("T", acid_ml, total)];
-    if (phenolphthalein_ml === undefined) return { outputs: { total_mg_l_caco3: total }, working };
+    const warnings = implausible(total, 20_000, "Alkalinity");
+    if (phenolphthalein_ml === undefined) return { outputs: { total_mg_l_caco3: total }, working, warnings };
     const p = alkalinityByTitration(phenolphthalein_ml, normality, sample_ml);
     const parts = alkalinityParts(p, total);
     const compared =
@@ -119,6 +130,7 @@ export const alkalinityTitrationCalculator = defineCalculator({
         line("P", phenolphthalein_ml, p),
         `${compared}: hydroxide ${n4(parts.hydroxide)}, carbonate ${n4(parts.carbonate)}, bicarbonate ${n4(parts.bicarbonate)} mg/L CaCO3`,
       ],
+      warnings,
     };
   },
 });
@@ -139,7 +151,7 @@ export const hardnessTitrationCalculator = defineCalculator({
     .object({
       ...titrant("EDTA used"),
       mg_caco3_per_ml: some("CaCO3 that 1 mL of EDTA takes, mg", "", 1000).default(1),
-      sample_ml: some("Sample", "mL", 5000),
+      sample_ml: measured("Sample", "mL", 0.1, 5000),
     })
     .refine(aboveBlank, blankError),
   output: z.object({ hardness_mg_l_caco3: z.number() }),
@@ -153,6 +165,7 @@ export const hardnessTitrationCalculator = defineCalculator({
         "mg/L CaCO3 = (A − blank) · B · 1000 / Vs",
         `mg/L CaCO3 = (${formatNumber(titrant_ml, 2)} − ${formatNumber(blank_ml, 2)}) · ${n4(mg_caco3_per_ml)} · 1000 / ${n4(sample_ml)} = ${n4(hardness)} mg/L CaCO3`,
       ],
+      warnings: implausible(hardness, 50_000, "Hardness"),
     };
   },
 });
@@ -166,7 +179,7 @@ export const chlorideTitrationCalculator = defineCalculator({
     .object({
       ...titrant("Silver nitrate used"),
       normality: some("Normality of the silver nitrate", "eq/L", 10),
-      sample_ml: some("Sample", "mL", 5000),
+      sample_ml: measured("Sample", "mL", 0.1, 5000),
     })
     .refine(aboveBlank, blankError),
   output: z.object({ chloride_mg_l: z.number() }),
@@ -180,6 +193,7 @@ export const chlorideTitrationCalculator = defineCalculator({
         "mg/L = (A − blank) · N · 35 450 / Vs",
         `mg/L = (${formatNumber(titrant_ml, 2)} − ${formatNumber(blank_ml, 2)}) · ${formatSignificant(normality, 3)} · 35 450 / ${n4(sample_ml)} = ${formatSignificant(chloride, 3)} mg/L`,
       ],
+      warnings: implausible(chloride, 200_000, "Chloride"),
     };
   },
 });

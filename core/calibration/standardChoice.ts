@@ -1,9 +1,9 @@
-import dayjs from "dayjs";
 import type { Channel } from "../bench/meter";
 import type { HouseRules } from "../quality/houseRules";
 import { formatNumber } from "../quantity/format";
 import type { Measurand } from "../quantity/measurand";
 import type { LotKind } from "../solution/lot";
+import { elapsedDays, localDate } from "../time/zone";
 import { chooseBuffers } from "./bufferChoice";
 import type { ExpectedRange, StationRole } from "./planned";
 import type { MeterHistory } from "./session";
@@ -152,9 +152,7 @@ function proposePh(
   });
   const slope = history.ph_slope;
   const onePoint =
-    rules.ph.buffers === 1 &&
-    slope !== null &&
-    dayjs(now).diff(slope.at, "day", true) <= rules.ph.one_point_slope_days;
+    rules.ph.buffers === 1 && slope !== null && elapsedDays(slope.at, now) <= rules.ph.one_point_slope_days;
   const points = onePoint ? nearestTo7(choice.points, buffers) : choice.points;
   const slots = points.length ? points : onePoint ? [null] : [null, null];
   return {
@@ -231,8 +229,8 @@ function proposeOxygen(
 ): ProposedCalibration {
   const zero = good.find((lot) => lot.kind === "zero-oxygen");
   const stored = history.oxygen_zero;
-  const age = stored ? dayjs(now).diff(stored.at, "day", true) : Number.POSITIVE_INFINITY;
-  const newMembrane = stored !== null && channel.sensor_since > stored.at.slice(0, 10);
+  const age = stored ? elapsedDays(stored.at, now) : Number.POSITIVE_INFINITY;
+  const newMembrane = stored !== null && channel.sensor_since > localDate(stored.at, rules.zone);
   const due = rules.oxygen.points === "zero-and-air" || age > rules.oxygen.zero_every_days || newMembrane;
   const span =
     rules.oxygen.points === "air-saturated-water"

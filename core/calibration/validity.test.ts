@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { defaultHouseRules } from "../quality/houseRules";
 import { rulesWith } from "../testing/sessions";
-import { calibrationValidUntil, limitForecast, localDate, sensorTrend } from "./validity";
+import { localDate } from "../time/zone";
+import { calibrationValidUntil, limitForecast, sensorTrend } from "./validity";
 
 describe("a calibration of the day", () => {
   it("is valid until the day ends where the organisation is", () => {

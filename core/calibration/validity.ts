@@ -1,15 +1,7 @@
-import dayjs from "dayjs";
-import timezone from "dayjs/plugin/timezone";
-import utc from "dayjs/plugin/utc";
 import type { HouseRules } from "../quality/houseRules";
 import type { Measurand } from "../quantity/measurand";
+import { addDays, dayEnd, localDate } from "../time/zone";
 import { fitLine } from "./leastSquares";
-
-dayjs.extend(utc);
-dayjs.extend(timezone);
-
-/** The date (ISO, no time) that a moment falls on in a time zone. */
-export const localDate = (at: string, zone: string): string => dayjs(at).tz(zone).format("YYYY-MM-DD");
 
 /** For how many days a calibration of a measurand holds; the day it is made on counts as the first. */
 export function validDays(measurand: Measurand, rules: HouseRules): number {
@@ -25,11 +17,7 @@ export function validDays(measurand: Measurand, rules: HouseRules): number {
  * Check value: pH by default, made at 08:12 in UTC, is valid until 23:59:59.999 that day.
  */
 export const calibrationValidUntil = (measurand: Measurand, finishedAt: string, rules: HouseRules): string =>
-  dayjs(finishedAt)
-    .tz(rules.zone)
-    .add(validDays(measurand, rules) - 1, "day")
-    .endOf("day")
-    .toISOString();
+  dayEnd(addDays(localDate(finishedAt, rules.zone), validDays(measurand, rules) - 1), rules.zone);
 
 /**
  * The day on which a figure leaves its limit, from a straight line through its past values; null when it does not move
@@ -42,7 +30,7 @@ export function limitForecast(
   [low, high]: readonly [number | null, number | null],
 ): string | null {
   if (history.length < 4) return null;
-  const days = history.map((h) => dayjs(h.at).valueOf() / 86_400_000);
+  const days = history.map((h) => Date.parse(h.at) / 86_400_000);
   const line = fitLine(
     days,
     history.map((h) => h.value),

@@ -3,6 +3,8 @@ import type { Method } from "../analysis/method";
 import type { Raw } from "../analysis/raw";
 import type { RunLot } from "../analysis/run";
 import type { Found } from "../quantity/found";
+import type { Voided } from "./evidence";
+import type { DoubtedMoment } from "./rules/times";
 
 /** One replicate of an analysis as its result keeps it. */
 export interface AnalysisReplicate {
@@ -17,6 +19,8 @@ export interface AnalysisReplicate {
   agreed: boolean;
   discarded: boolean;
   back_titrated: boolean;
+  /** A simulated instrument gave it. */
+  simulated?: true;
   skipped: { step: string; reason: string }[];
   timings: {
     name: string;
@@ -32,7 +36,13 @@ export interface AnalysisReplicate {
 export interface AnalysisEvidence {
   source: "analysis";
   run_id: string;
-  taken_at: string;
+  /** When the water was taken; null when it was tested at once, or nobody said. */
+  collected_at: string | null;
+  /** The moment of the last read or end point that counts. */
+  measured_at: string;
+  /** When it was judged. */
+  finished_at: string;
+  doubts?: DoubtedMoment[];
   method: {
     id: string;
     version: number;
@@ -45,6 +55,12 @@ export interface AnalysisEvidence {
     temperature_c: [number, number];
     replicates: number;
     provenance: string;
+    /** How long the sample keeps, minutes; absent in evidence kept before it was judged. */
+    keeps_min?: number;
+    /** What one drop is, of a drop count. */
+    per_drop?: number;
+    /** What of the method is the demo's own and not a kit's; absent when nothing is. */
+    invented?: string;
   };
   result: { parameter: string; analyte: string; species: string; unit: string; decimals: number };
   replicates: AnalysisReplicate[];
@@ -59,6 +75,8 @@ export interface AnalysisEvidence {
   /** Materials for which no lot was named. */
   unnamed: string[];
   control: { reacted: boolean } | null;
+  /** Why it no longer counts; absent while it does. */
+  voided?: Voided;
   /** How the standards of a day's curve come back by it; absent where the method's own curve or none was used. */
   curve?: { standards: { concentration: number; recovery: number | null }[] } | null;
 }

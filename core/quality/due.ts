@@ -1,12 +1,6 @@
-import dayjs from "dayjs";
-import timezone from "dayjs/plugin/timezone";
-import utc from "dayjs/plugin/utc";
-import { localDate } from "../calibration/validity";
-import { type Measurand, measurandFacts } from "../quantity/measurand";
+import { type Measurand, measurandFacts, merelyChecked } from "../quantity/measurand";
+import { localDate, localTime } from "../time/zone";
 import type { HouseRules } from "./houseRules";
-
-dayjs.extend(utc);
-dayjs.extend(timezone);
 
 /** One measurand of a meter, as far as what is due for it is concerned. */
 export interface DueMeter {
@@ -44,28 +38,25 @@ export interface DueItem {
 const words = (list: readonly Measurand[]) => list.map((m) => measurandFacts[m].word).join(", ");
 type Line = DueMeter["measurands"][number];
 
-/** What only asks for a look from time to time does not stop the day. */
-const occasional = new Set<Measurand>(["temperature", "redox", "absorbance", "volume"]);
-
-function calibrationDue(line: Line, now: string): { why: string; at: string } | null {
+function calibrationDue(line: Line, now: string, zone: string): { why: string; at: string } | null {
   const c = line.calibration;
   if (!c) return { why: "never calibrated", at: now };
   if (c.verdict === "failed") return { why: "the last one failed", at: now };
   if (line.failed_at && line.failed_at > c.finished_at) return { why: "the check failed", at: now };
-  if (line.sensor_since > c.finished_at.slice(0, 10)) return { why: "the sensor was changed", at: now };
+  if (line.sensor_since > localDate(c.finished_at, zone)) return { why: "the sensor was changed", at: now };
   return c.valid_until < now ? { why: "before its first reading", at: now } : null;
 }
 
 /** Calibrations that are due, one line a meter and reason. */
-function calibrations(meter: DueMeter, now: string): DueItem[] {
+function calibrations(meter: DueMeter, now: string, zone: string): DueItem[] {
   const due = meter.measurands.flatMap((line) => {
-    const found = calibrationDue(line, now);
+    const found = calibrationDue(line, now, zone);
     return found ? [{ ...found, measurand: line.measurand }] : [];
   });
   // A thermometer or a photometer that nobody ever checked is a matter of its own, not of the morning.
   const groups: [typeof due, string][] = [
-    [due.filter((d) => !occasional.has(d.measurand)), "Calibrate"],
-    [due.filter((d) => occasional.has(d.measurand)), "Check"],
+    [due.filter((d) => !merelyChecked.has(d.measurand)), "Calibrate"],
+    [due.filter((d) => merelyChecked.has(d.measurand)), "Check"],
   ];
   return groups.flatMap(([items, verb]) => {
     const first = items[0];
@@ -89,7 +80,7 @@ function calibrations(meter: DueMeter, now: string): DueItem[] {
 /** The check that is due of a calibrated meter in use: the day's first, after so many readings, or the closing one. */
 function checks(meter: DueMeter, now: string, rules: HouseRules): DueItem[] {
   const lines = meter.measurands.filter(
-    (line) => !occasional.has(line.measurand) && !calibrationDue(line, now),
+    (line) => !merelyChecked.has(line.measurand) && !calibrationDue(line, now, rules.zone),
   );
   if (lines.length === 0) return [];
   const today = localDate(now, rules.zone);
@@ -120,7 +111,7 @@ function checks(meter: DueMeter, now: string, rules: HouseRules): DueItem[] {
   }
   const usedToday = lines.some((l) => on(l.last_reading_at) && l.readings_since_check > 0);
   if (rules.calibration.closing_check && usedToday) {
-    const evening = dayjs(now).tz(rules.zone).hour(17).minute(0).second(0).millisecond(0).toISOString();
+    const evening = localTime(today, 17, rules.zone);
     return [
       item(
         "closing",
@@ -140,7 +131,7 @@ function checks(meter: DueMeter, now: string, rules: HouseRules): DueItem[] {
 export function dueForMeters(meters: readonly DueMeter[], now: string, rules: HouseRules): DueItem[] {
   return meters
     .filter((m) => !m.busy)
-    .flatMap((m) => [...calibrations(m, now), ...checks(m, now, rules)])
+    .flatMap((m) => [...calibrations(m, now, rules.zone), ...checks(m, now, rules)])
     .sort((a, b) => a.at.localeCompare(b.at) || rank(a) - rank(b));
 }
 

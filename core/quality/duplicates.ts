@@ -1,4 +1,4 @@
-import { atMost } from "../quantity/compare";
+import { agreementOf } from "../analysis/agreement";
 import { formatNumber } from "../quantity/format";
 import { type Measurand, measurandFacts } from "../quantity/measurand";
 import type { HouseRules } from "./houseRules";
@@ -16,33 +16,27 @@ export interface DuplicateOutcome {
   next: "measure-again" | "accept" | "resample";
 }
 
-const meanOf = (a: number, b: number) => (a + b) / 2;
-
 /**
- * The duplicate rule: two readings within the limit give their mean; otherwise a third is taken, and any two of the
- * three within the limit count (the closest two); otherwise a new sample is due. A relative limit is in % of the pair's mean.
- * Units: those of the readings. Source: house rule. Check value: 7.62 and 7.64 with 0.1 give 7.63.
+ * The duplicate rule: two readings within the limit give their mean; otherwise a third is taken, and the closest two of
+ * the three that agree count; otherwise a new sample is due. A relative limit is in % of the pair's mean: the closest two
+ * may miss it where two larger ones keep it. One rule for meters and analyses ({@link agreementOf}).
+ * Units: those of the readings. Source: house rule. Check value: 1.00, 1.25 and 1.51 at 20 % give 1.38.
  */
 export function resolveDuplicates(values: readonly number[], rule: DuplicateRule): DuplicateOutcome {
-  const pairs = values.flatMap((a, i) =>
-    values.slice(i + 1).map((b, k) => ({
-      pair: [i, i + 1 + k] as [number, number],
-      difference: Math.abs(a - b),
-      mean: meanOf(a, b),
-    })),
+  const found = values.map((value) => ({ kind: "value" as const, value }));
+  const { pair, difference, reported } = agreementOf(
+    found,
+    rule.kind === "absolute"
+      ? { kind: "absolute", limit: rule.limit }
+      : { kind: "relative", percent: rule.limit, detection_limit: null },
   );
-  const closest = [...pairs].sort((a, b) => a.difference - b.difference)[0];
-  if (!closest) return { pair: null, difference: 0, mean: null, next: "measure-again" };
-  const limit = rule.kind === "absolute" ? rule.limit : (rule.limit / 100) * Math.abs(closest.mean);
-  if (!atMost(closest.difference, limit)) {
-    return {
-      pair: null,
-      difference: closest.difference,
-      mean: null,
-      next: values.length < 3 ? "measure-again" : "resample",
-    };
-  }
-  return { ...closest, next: "accept" };
+  const mean = pair && reported?.kind === "value" ? reported.value : null;
+  return {
+    pair,
+    difference: difference ?? 0,
+    mean,
+    next: pair ? "accept" : values.length < 3 ? "measure-again" : "resample",
+  };
 }
 
 /**

@@ -4,6 +4,7 @@ import type { Measurand } from "../quantity/measurand";
 import type { DuplicateOutcome, DuplicateRule } from "./duplicates";
 import type { Finding } from "./finding";
 import type { HouseRules } from "./houseRules";
+import type { DoubtedMoment } from "./rules/times";
 
 /** A measured portion as a reading keeps it. */
 export interface Portion {
@@ -14,7 +15,7 @@ export interface Portion {
   temperature_c: number;
   steady: boolean | null;
   seconds_in_solution: number | null;
-  source: "live" | "typed";
+  source: "live" | "typed" | "simulated";
   rinsed: boolean;
   at: string;
   by: string;
@@ -55,10 +56,24 @@ export interface CheckEvidence {
   correction: number;
 }
 
+/** A result that somebody took out of the record, and why. It stays to be seen. */
+export interface Voided {
+  at: string;
+  by: string;
+  reason: string;
+}
+
 /** Everything a reading rests on. */
 export interface ReadingEvidence {
   parameter: Measurand;
-  taken_at: string;
+  /** When the water was taken; null when it was measured in place, or nobody said. */
+  collected_at: string | null;
+  /** The moment of the last portion that counts: what decides which calibration and which check cover it. */
+  measured_at: string;
+  /** When it was judged. */
+  finished_at: string;
+  /** Moments that a device claimed and that could not be. */
+  doubts?: DoubtedMoment[];
   meter: { id: string; code: string; name: string; display: "signal" | "value" };
   portions: Portion[];
   outcome: DuplicateOutcome;
@@ -70,6 +85,8 @@ export interface ReadingEvidence {
   usual: { low: number; high: number } | null;
   /** The check that followed; null while there was none. */
   check: CheckEvidence | null;
+  /** Why it no longer counts; absent while it does. */
+  voided?: Voided;
 }
 
 /** A rule of the judge: the findings it makes of a reading's evidence. */

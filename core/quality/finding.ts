@@ -15,8 +15,22 @@ export interface Finding {
   action: string;
 }
 
-export type Verdict = "sound" | "qualified" | "held" | "void";
+export const verdicts = ["sound", "qualified", "held", "void"] as const;
+export type Verdict = (typeof verdicts)[number];
 export type CalibrationVerdict = "sound" | "qualified" | "failed";
+
+/** Verdicts from the best to the worst: the one place that ranks them. */
+const verdictRank: readonly (Verdict | CalibrationVerdict)[] = [
+  "sound",
+  "qualified",
+  "held",
+  "failed",
+  "void",
+];
+
+/** The worst of several verdicts. Check value: sound and held is held. Errors: none; at least one is needed. */
+export const worstVerdict = <V extends Verdict | CalibrationVerdict>(verdicts: readonly V[]): V =>
+  verdicts.reduce((a, b) => (verdictRank.indexOf(b) > verdictRank.indexOf(a) ? b : a));
 
 /** The worst severity among findings; `ok` for none. */
 export function worstSeverity(findings: readonly Finding[]): Severity {
@@ -32,6 +46,10 @@ export const readingVerdict = (findings: readonly Finding[]): Verdict =>
 /** A calibration's verdict follows from its worst finding; a hold means the meter may not be used. */
 export const calibrationVerdict = (findings: readonly Finding[]): CalibrationVerdict =>
   ({ ok: "sound", qualify: "qualified", hold: "failed" })[worstSeverity(findings)] as CalibrationVerdict;
+
+/** What stands against a reading: the findings that are not fine. These are kept; what is fine follows from the evidence. */
+export const objections = (findings: readonly Finding[]): Finding[] =>
+  findings.filter((f) => f.severity !== "ok");
 
 /** Findings with the ones that need a hand first, otherwise in their order. */
 export function worstFirst(findings: readonly Finding[]): Finding[] {

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { isZone } from "../time/zone";
 
 const range = z
   .tuple([z.number(), z.number()])
@@ -22,7 +23,12 @@ const benchAndField = z.object({ bench: limit, field: limit });
 
 /** The organisation's choices where practitioners disagree. Versioned; every record keeps the version it was judged by. */
 export const houseRulesSchema = z.object({
-  zone: z.string().min(1),
+  zone: z.string().refine(isZone, { error: "Choose a time zone from the list." }),
+  /**
+   * Whose records these are: the organisation's own, or the demo's and practice, where invented scales and simulated
+   * instruments stand for real ones. Set once, when the database begins; no page changes it.
+   */
+  data: z.enum(["own", "demo"]),
   calibration: z.object({
     /** How long pH, conductivity, oxygen and redox stay calibrated. */
     interval: z.enum(["outing", "day", "week-with-daily-check"]),
@@ -128,6 +134,7 @@ export type HouseRules = z.infer<typeof houseRulesSchema>;
 /** The rules a new organisation starts with. Limits: common practice, except where a rule says otherwise. */
 export const defaultHouseRules: HouseRules = {
   zone: "UTC",
+  data: "own",
   calibration: {
     interval: "day",
     control_every: 10,

@@ -37,7 +37,9 @@ const evidence = (change: Partial<ReadingEvidence> = {}, ...portions: Portion[])
   const all = portions.length ? portions : [portion(7.62), portion(7.64)];
   return {
     parameter: "ph",
-    taken_at: "2026-04-12T09:00:00.000Z",
+    collected_at: null,
+    measured_at: "2026-04-12T09:00:00.000Z",
+    finished_at: "2026-04-12T09:00:00.000Z",
     meter: { id: "m", code: "P-2", name: "", display: "signal" },
     portions: all,
     outcome: resolveDuplicates(

@@ -6,6 +6,9 @@ import { judgeCaptures } from "./rules/captures";
 import { judgeCheckAfter } from "./rules/checkAfter";
 import { judgeDuplicates } from "./rules/duplicateRule";
 import { judgeMagnitude } from "./rules/magnitude";
+import { judgeSource } from "./rules/source";
+import { judgeMoments } from "./rules/times";
+import { judgeVoided } from "./rules/voided";
 
 const readingRules: ReadingRule[] = [
   judgeCalibrationInForce,
@@ -24,6 +27,11 @@ export function judge(
   evidence: ReadingEvidence,
   rules: HouseRules,
 ): { verdict: Verdict; findings: Finding[] } {
-  const findings = readingRules.flatMap((rule) => rule(evidence, rules));
-  return { verdict: readingVerdict(findings), findings };
+  const findings = [
+    ...readingRules.flatMap((rule) => rule(evidence, rules)),
+    ...judgeSource(evidence, rules),
+    ...judgeMoments(evidence.doubts, rules.zone),
+    ...judgeVoided(evidence.voided),
+  ];
+  return { verdict: evidence.voided ? "void" : readingVerdict(findings), findings };
 }

@@ -4,9 +4,13 @@ import { duration } from "../analysis/timing";
 import { atMost } from "../quantity/compare";
 import { formatNumber, formatSignificant } from "../quantity/format";
 import { type Found, overlap, showFound } from "../quantity/found";
+import { localDate } from "../time/zone";
 import type { AnalysisEvidence } from "./analysisEvidence";
 import { type Finding, readingVerdict, type Verdict } from "./finding";
 import type { HouseRules } from "./houseRules";
+import { judgeSource } from "./rules/source";
+import { judgeMoments } from "./rules/times";
+import { judgeVoided } from "./rules/voided";
 
 type Rule = (evidence: AnalysisEvidence, rules: HouseRules) => Finding[];
 
@@ -66,8 +70,8 @@ const judgeSteps: Rule = (evidence) => {
   }));
 };
 
-const judgeLots: Rule = ({ lots, unnamed, taken_at }) => {
-  const day = taken_at.slice(0, 10);
+const judgeLots: Rule = ({ lots, unnamed, measured_at }, { zone }) => {
+  const day = localDate(measured_at, zone);
   const isExpired = (l: RunLot) => l.expires_on !== null && l.expires_on < day;
   const expired = lots.filter(isExpired);
   const questioned = lots.filter((l) => l.reason !== null && !isExpired(l));
@@ -315,7 +319,64 @@ const judgeEndPoint: Rule = (evidence) =>
       : [],
   );
 
+/** A result that could not be computed is none, whatever else is fine. */
+const judgeResult: Rule = ({ reported, pair, replicates, method }) => {
+  const apart =
+    !pair && method.replicates > 1 && replicates.filter((r) => r.found && !r.discarded).length > 1;
+  if (reported || apart) return [];
+  return [
+    {
+      rule: "no-result",
+      severity: "hold",
+      measured: "nothing",
+      limit: "a result",
+      sentence: "No result could be computed from what was read.",
+      action: "Look at what was read, and run it again.",
+    },
+  ];
+};
+
+/** A sample that waited longer than the method allows may have changed. */
+const judgeKeeping: Rule = ({ collected_at, measured_at, method }) => {
+  if (!collected_at || !method.keeps_min) return [];
+  const waited = Math.max(0, (Date.parse(measured_at) - Date.parse(collected_at)) / 1000);
+  const keeps = method.keeps_min * 60;
+  const measured = `measured ${duration(waited)} after it was taken`;
+  const limit = `within ${duration(keeps)}`;
+  if (waited <= keeps)
+    return [fine("holding-time", measured, limit, "The sample was measured while it keeps.")];
+  return [
+    {
+      rule: "holding-time",
+      severity: "qualify",
+      measured,
+      limit,
+      sentence: "The sample waited longer than it keeps.",
+      action: "Take new water and measure it in time if the result matters.",
+    },
+  ];
+};
+
+/** What ships is the demo's own; a real kit has its own scale, table, curve and range. */
+const judgeInvented: Rule = ({ method }, rules) => {
+  if (!method.invented || rules.data === "demo") return [];
+  return [
+    {
+      rule: "invented-scale",
+      severity: "qualify",
+      measured: method.invented,
+      limit: "the kit's own",
+      sentence: `The ${method.invented} is the demo's: enter your kit's.`,
+      action:
+        "Make a copy of the method, put in what your kit's leaflet says, and name the leaflet as its source.",
+    },
+  ];
+};
+
 const rulesOfAnalyses: Rule[] = [
+  judgeResult,
+  judgeKeeping,
+  judgeInvented,
   judgeTiming,
   judgeSteps,
   judgeLots,
@@ -336,6 +397,11 @@ export function judgeAnalysis(
   evidence: AnalysisEvidence,
   rules: HouseRules,
 ): { verdict: Verdict; findings: Finding[] } {
-  const findings = rulesOfAnalyses.flatMap((rule) => rule(evidence, rules));
-  return { verdict: readingVerdict(findings), findings };
+  const findings = [
+    ...rulesOfAnalyses.flatMap((rule) => rule(evidence, rules)),
+    ...judgeSource(evidence, rules),
+    ...judgeMoments(evidence.doubts, rules.zone),
+    ...judgeVoided(evidence.voided),
+  ];
+  return { verdict: evidence.voided ? "void" : readingVerdict(findings), findings };
 }

@@ -21,7 +21,9 @@ const reading = (parameter: "ph" | "conductivity" | "redox", values: number[]): 
   const duplicate = { kind: "absolute" as const, limit: 10 };
   return {
     parameter,
-    taken_at: "2026-04-12T12:00:00.000Z",
+    collected_at: null,
+    measured_at: "2026-04-12T12:00:00.000Z",
+    finished_at: "2026-04-12T12:00:00.000Z",
     meter: { id: "m", code: "M-1", name: "", display: "value" },
     portions: values.map(portion),
     outcome: resolveDuplicates(values, duplicate),

@@ -1,3 +1,4 @@
+import { agreementOf, type RunDuplicateRule } from "../analysis/agreement";
 import {
   assessDrift,
   correctForDrift,
@@ -6,12 +7,14 @@ import {
   driftShare,
 } from "../calibration/drift";
 import type { Measurand } from "../quantity/measurand";
+import type { AnalysisEvidence } from "./analysisEvidence";
 import { duplicateRule, resolveDuplicates } from "./duplicates";
 import type { CheckEvidence, EvidencePoint, ReadingEvidence } from "./evidence";
 import { reportedValue } from "./evidence";
 import type { Finding, Verdict } from "./finding";
 import type { HouseRules } from "./houseRules";
 import { judge } from "./judge";
+import { judgeAnalysis } from "./judgeAnalysis";
 
 /** What a check found of one measurand, as far as readings before it are concerned. */
 export interface CheckFacts {
@@ -29,6 +32,8 @@ export interface CheckFacts {
 export type NewEvidence =
   | ({ kind: "check" } & CheckFacts)
   | { kind: "lot-withdrawn"; lot_id: string; sentence: string }
+  /** The sensor was renewed, or what was in force ended otherwise, at a moment that lies in the past. */
+  | { kind: "calibration-ended"; at: string }
   | { kind: "rules" };
 
 export interface Rejudged {
@@ -50,7 +55,7 @@ export function checkEvidence(reading: ReadingEvidence, check: CheckFacts): Chec
   const { measurand, true_value, read_value, passed } = check;
   const mean = reading.outcome.mean;
   const assessed = isDriftQuantity(measurand) ? assessDrift(measurand, true_value, read_value) : null;
-  const share = driftShare(reading.taken_at, check.last_good_at, check.check_at);
+  const share = driftShare(reading.measured_at, check.last_good_at, check.check_at);
   const corrected = !passed && assessed !== null && assessed.correct && mean !== null;
   return {
     check_id: check.check_id,
@@ -80,6 +85,12 @@ function withNew(evidence: ReadingEvidence, news: NewEvidence, rules: HouseRules
       );
       return { ...evidence, calibration: { ...evidence.calibration, points } };
     }
+    case "calibration-ended": {
+      const { calibration } = evidence;
+      if (!calibration || calibration.finished_at > news.at || calibration.valid_until <= news.at)
+        return evidence;
+      return { ...evidence, calibration: { ...calibration, valid_until: news.at } };
+    }
     case "rules": {
       const duplicate = duplicateRule(evidence.parameter, rules);
       const values = evidence.portions.map((p) => p.value);
@@ -96,4 +107,46 @@ function withNew(evidence: ReadingEvidence, news: NewEvidence, rules: HouseRules
 export function rejudge(evidence: ReadingEvidence, news: NewEvidence, rules: HouseRules): Rejudged {
   const after = withNew(evidence, news, rules);
   return { evidence: after, value: reportedValue(after), ...judge(after, rules) };
+}
+
+/** The duplicate rule of an analysis under other house rules; what the method itself fixes stays. */
+function analysisDuplicates(evidence: AnalysisEvidence, rules: HouseRules): RunDuplicateRule {
+  const { technique, per_drop } = evidence.method;
+  const { duplicates, result } = evidence;
+  if (result.parameter === "oxygen" && (technique === "burette" || technique === "syringe")) {
+    return { kind: "absolute", limit: rules.analysis.oxygen_mg_l };
+  }
+  if (result.parameter === "oxygen" && technique === "drops" && per_drop !== undefined) {
+    return { kind: "absolute", limit: rules.analysis.oxygen_drops * per_drop };
+  }
+  return duplicates.kind === "relative"
+    ? { ...duplicates, percent: rules.analysis.duplicate_percent }
+    : duplicates;
+}
+
+export interface RejudgedAnalysis {
+  evidence: AnalysisEvidence;
+  verdict: Verdict;
+  findings: Finding[];
+}
+
+/**
+ * Judges a result of an analysis anew; new rules decide anew which of its replicates agree. What was read never changes.
+ * Source: house rules. Check value: 1.00 and 1.25 mg/L agree by 25 % and no longer by 20 %.
+ */
+export function rejudgeAnalysis(
+  evidence: AnalysisEvidence,
+  news: NewEvidence,
+  rules: HouseRules,
+): RejudgedAnalysis {
+  const after =
+    news.kind === "rules" ? withDuplicates(evidence, analysisDuplicates(evidence, rules)) : evidence;
+  return { evidence: after, ...judgeAnalysis(after, rules) };
+}
+
+function withDuplicates(evidence: AnalysisEvidence, duplicates: RunDuplicateRule): AnalysisEvidence {
+  const found = evidence.replicates.flatMap((r) => (r.found && !r.discarded ? [r.found] : []));
+  if (found.length === 0) return { ...evidence, duplicates };
+  const { pair, difference, reported } = agreementOf(found, duplicates);
+  return { ...evidence, duplicates, pair, difference, reported: pair || found.length < 2 ? reported : null };
 }

@@ -93,3 +93,11 @@ export function formatMeasured(value: number, measurand: Measurand, decimals?: n
   const number = formatNumber(value, decimals ?? facts.decimals);
   return measurand === "ph" ? `pH ${number}` : `${number} ${facts.unit}`;
 }
+
+/** What is only checked against a standard, never adjusted; a look from time to time is enough. Source: common practice. */
+export const merelyChecked: ReadonlySet<Measurand> = new Set<Measurand>([
+  "temperature",
+  "redox",
+  "absorbance",
+  "volume",
+]);

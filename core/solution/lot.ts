@@ -1,10 +1,16 @@
-import dayjs from "dayjs";
 import { z } from "zod";
 import { measurands } from "../quantity/measurand";
 import { bufferIds } from "../reference/phBuffers";
 import { redoxStandards, referenceElectrodes } from "../reference/redox";
+import { showDate } from "../time/words";
+import { addDays, daysBetween } from "../time/zone";
 
-export const dateSchema = z.iso.date({ error: "Give a date as year-month-day." });
+/** A date at the bench: of this age, so that a slip of the year is seen. */
+export const dateSchema = z.iso
+  .date({ error: "Give a date as year-month-day." })
+  .refine((date) => date >= "1990-01-01" && date <= "2199-12-31", {
+    error: "Look at the year of this date: bottles are younger than 1990 and end before 2200.",
+  });
 
 export const lotKinds = [
   "ph-buffer",
@@ -42,7 +48,10 @@ export const lotKindFacts: Record<
 /** One row of a lot's certificate. */
 const certifiedValueSchema = z.object({
   temperature_c: z.number({ error: "Give a temperature in °C." }).min(-5).max(100),
-  value: z.number({ error: "Give the certified value." }),
+  value: z
+    .number({ error: "Give the certified value." })
+    .min(-2000, { error: "No standard has such a value." })
+    .max(1_000_000, { error: "No standard has such a value." }),
 });
 export type CertifiedValue = z.infer<typeof certifiedValueSchema>;
 
@@ -119,8 +128,6 @@ export interface LotCondition {
   sentence: string;
 }
 
-const day = (iso: string) => dayjs(iso).format("D MMM YYYY");
-
 /**
  * What may be said of a lot on a day (ISO date): its printed expiry and its life after opening both count.
  * Source: common practice. Check value: opened 2026-01-01 with 30 days is good until 2026-01-31.
@@ -129,28 +136,26 @@ export function lotCondition(
   lot: Pick<Lot, "opened_on" | "expires_on" | "shelf_life_open_days" | "withdrawn">,
   onDate: string,
 ): LotCondition {
-  const openUntil = lot.opened_on
-    ? dayjs(lot.opened_on).add(lot.shelf_life_open_days, "day").format("YYYY-MM-DD")
-    : null;
+  const openUntil = lot.opened_on ? addDays(lot.opened_on, lot.shelf_life_open_days) : null;
   const good_until = openUntil && openUntil < lot.expires_on ? openUntil : lot.expires_on;
   if (lot.withdrawn && lot.withdrawn.on <= onDate) {
     return {
       state: "withdrawn",
       good_until,
-      sentence: `Withdrawn on ${day(lot.withdrawn.on)}: ${lot.withdrawn.reason}`,
+      sentence: `Withdrawn on ${showDate(lot.withdrawn.on)}: ${lot.withdrawn.reason}`,
     };
   }
   if (lot.expires_on < onDate) {
-    return { state: "expired", good_until, sentence: `Expired on ${day(lot.expires_on)}.` };
+    return { state: "expired", good_until, sentence: `Expired on ${showDate(lot.expires_on)}.` };
   }
   if (openUntil && openUntil < onDate) {
     return {
       state: "open-too-long",
       good_until,
-      sentence: `Opened ${dayjs(onDate).diff(lot.opened_on, "day")} days ago; it keeps ${lot.shelf_life_open_days} days once opened.`,
+      sentence: `Opened ${daysBetween(lot.opened_on ?? onDate, onDate)} days ago; it keeps ${lot.shelf_life_open_days} days once opened.`,
     };
   }
-  return { state: "good", good_until, sentence: `Good until ${day(good_until)}.` };
+  return { state: "good", good_until, sentence: `Good until ${showDate(good_until)}.` };
 }
 
 /** How many portions a bottle still gives after so many were poured; null when nobody said its size. */

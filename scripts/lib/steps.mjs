@@ -49,8 +49,7 @@ export async function ensurePackages({ quiet = false } = {}) {
   (quiet ? (text) => process.stderr.write(`${text}\n`) : say)(
     "Installing packages (the database engine may be compiled: about two minutes the first time)",
   );
-  // Not "npm ci": the lock file names binaries of the platform it was written on, and "ci" refuses to add another's.
-  await run("npm", ["install", "--no-save", "--no-audit", "--no-fund"], { quiet });
+  await run("npm", ["ci", "--no-audit", "--no-fund"], { quiet });
   writeFileSync(stamp, wanted);
 }
 
@@ -58,7 +57,7 @@ export async function ensurePackages({ quiet = false } = {}) {
 const buildInputs = [
   "app",
   "core",
-  "db",
+  "demo",
   "vite.config.ts",
   "react-router.config.ts",
   "package-lock.json",

@@ -29,8 +29,8 @@ test("posting one capture twice counts once; another tab's late capture is refus
   await expect(page.getByRole("button", { name: /^Rinsed/ })).toBeVisible();
   const post = (events: object[]) =>
     page.request.post(`${page.url().replace("/calibrations/", "/bench/")}/events`, { data: { events } });
-  expect(await (await post([event])).json()).toEqual({ accepted: 1 });
-  expect(await (await post([event])).json()).toEqual({ accepted: 0 });
+  expect(await (await post([event])).json()).toMatchObject({ accepted: 1 });
+  expect(await (await post([event])).json()).toMatchObject({ accepted: 0 });
   const late = await post([{ ...event, id: "01J0000000000000000000ABCE" }]);
   expect(late.status()).toBe(409);
   expect((await late.json()).refused.message).toContain("captured already");

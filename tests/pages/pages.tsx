@@ -13,9 +13,9 @@ import {
   useParams,
 } from "react-router";
 import routes from "../../app/routes";
-import { dbContext, dueContext, personContext } from "../../app/server/contexts.server";
 import { askOnce } from "../../app/server/due.server";
 import type { Person } from "../../app/server/people.server";
+import { dbContext, dueContext, personContext } from "../../app/server/platform/contexts.server";
 import type { TestBench } from "../../app/server/testing/testBench";
 import { lightTheme } from "../../app/theme";
 

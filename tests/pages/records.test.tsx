@@ -2,6 +2,7 @@ import ical from "ical.js";
 import Papa from "papaparse";
 import { ulid } from "ulid";
 import { describe, expect, it } from "vitest";
+import { calendarKey } from "../../app/server/platform/session.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { openTestRun, postPlayed } from "../../app/server/testing/benchRun";
 import {
@@ -160,12 +161,13 @@ describe.each(calculators.map((c) => [c.id, c] as const))(
 
 describe("small services", () => {
   it("give what is due as a calendar that an independent program reads", async () => {
-    const { body } = await visitor().ask("/due.ics");
+    const { body } = await visitor().ask(`/due/${calendarKey()}/due.ics`);
     const calendar = new ical.Component(ical.parse(body));
     const titles = calendar
       .getAllSubcomponents("vevent")
       .map((e) => String(e.getFirstPropertyValue("summary")));
     expect(titles.some((t) => t.includes("P-2"))).toBe(true);
+    expect((await visitor().ask("/due/guessed/due.ics")).status).toBe(404);
   });
 
   it("tell how many events a run has, keep what is new once, and refuse what is nonsense", async () => {
@@ -175,13 +177,29 @@ describe("small services", () => {
     expect(JSON.parse((await visitor().ask(door)).body)).toEqual({ count: 1 });
     const step = played.state.method.steps[0]?.id;
     const event = { id: ulid(), at: "2026-04-12T08:00:05.000Z", type: "done", replicate: 0, step };
-    expect(JSON.parse((await visitor().ask(door, { events: [event] })).body)).toEqual({ accepted: 1 });
-    expect(JSON.parse((await visitor().ask(door, { events: [event] })).body)).toEqual({ accepted: 0 });
+    const post = async (body: unknown) => {
+      const { status, body: answer } = await visitor().ask(door, body as object);
+      return { status, ...JSON.parse(answer) };
+    };
+    expect(await post({ events: [event] })).toMatchObject({
+      status: 200,
+      answers: [{ id: event.id, is: "kept" }],
+    });
+    expect(await post({ events: [event] })).toMatchObject({ answers: [{ id: event.id, is: "known" }] });
     expect(JSON.parse((await visitor().ask(door)).body)).toEqual({ count: 2 });
-    for (const bad of ["{", { events: [] }, { events: [{ ...event, type: "explode" }] }]) {
-      expect((await visitor().ask(door, bad)).status).toBeGreaterThanOrEqual(400);
+    for (const bad of ["{", { events: [] }, { events: Array.from({ length: 201 }, () => event) }]) {
+      expect(await post(bad)).toMatchObject({ status: 422, message: "The request carries no events." });
     }
-    expect(JSON.parse((await visitor().ask(door)).body)).toEqual({ count: 2 });
+    const odd = { ...event, id: ulid(), type: "explode" };
+    const next = { ...event, id: ulid(), step: played.state.method.steps[1]?.id };
+    expect(await post({ events: [odd, next] })).toMatchObject({
+      status: 200,
+      answers: [
+        { id: odd.id, is: "refused", code: "unreadable" },
+        { id: next.id, is: "kept" },
+      ],
+    });
+    expect(JSON.parse((await visitor().ask(door)).body)).toEqual({ count: 3 });
   });
 
   it("offer every place by name to the jump box", async () => {

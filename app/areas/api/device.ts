@@ -1,9 +1,9 @@
 import { data } from "react-router";
 import { z } from "zod";
 import { faultSchema } from "../../../core/simulation/fault";
-import { dbContext } from "../../server/contexts.server";
 import { setFaults, setFollows, setSpeed } from "../../server/devices.server";
 import { putProbe } from "../../server/outside.server";
+import { dbContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/device";
 
 const changeSchema = z.object({

@@ -1,5 +1,5 @@
-import { dbContext } from "../../server/contexts.server";
 import { deviceTime, findDevice, samplesBetween } from "../../server/devices.server";
+import { dbContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/deviceStream";
 
 const tickMs = 250;

@@ -1,12 +1,15 @@
-import { dbContext } from "../../server/contexts.server";
-import { dueList } from "../../server/due.server";
+import { dueNow } from "../../server/due.server";
 import { dueCalendar } from "../../server/dueCalendar.server";
+import { dbContext } from "../../server/platform/contexts.server";
+import { calendarKey } from "../../server/platform/session.server";
 import type { Route } from "./+types/dueFeed";
 
 /** What is due, for calendars that read a feed: meters, checks and lots, with no names of people in it. */
-export async function loader({ url, context }: Route.LoaderArgs) {
+export async function loader({ params, url, context }: Route.LoaderArgs) {
+  if (params.key !== calendarKey())
+    throw new Response("There is no calendar at this address.", { status: 404 });
   const now = new Date().toISOString();
-  const due = await dueList(context.get(dbContext), now);
+  const due = await dueNow(context.get(dbContext), now);
   return new Response(dueCalendar(due, now, url.origin), {
     headers: {
       "Content-Type": "text/calendar; charset=utf-8",

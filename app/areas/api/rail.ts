@@ -1,5 +1,5 @@
-import { dbContext } from "../../server/contexts.server";
 import { dayRail } from "../../server/day.server";
+import { dbContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/rail";
 
 /** The day's line by itself, for pages that stay open while other devices go on. */

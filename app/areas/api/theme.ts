@@ -1,5 +1,5 @@
 import { redirect } from "react-router";
-import { safeNext, themeCookie } from "../../server/session.server";
+import { safeNext, themeCookie } from "../../server/platform/session.server";
 import type { Route } from "./+types/theme";
 
 /** Keeps the choice of light or dark. */

@@ -1,3 +1,4 @@
+import { showTime } from "../../../core/time/words";
 import "../../shared/bench/bench.css";
 import { lazy } from "react";
 import { Link } from "react-router";
@@ -14,7 +15,7 @@ import type { Calibration } from "../../server/calibrations.server";
 import { InBrowser } from "../../shared/charts/InBrowser";
 import { EvidencePanel, Findings, Rows } from "../../shared/EvidencePanel";
 import { TrendStory } from "../../shared/TrendStory";
-import { showTime } from "../../shared/time";
+
 import { VerdictMark } from "../../shared/VerdictMark";
 import { WideTable } from "../../shared/WideTable";
 

@@ -1,14 +1,14 @@
+import { showTime } from "../../../core/time/words";
 import "../../shared/bench/bench.css";
-import { useEffect } from "react";
-import { Form, Link, useNavigation, useRevalidator } from "react-router";
+import { Link } from "react-router";
 import type { CalibrationState } from "../../../core/calibration/session";
-import { counted, formatNumber, formatSigned } from "../../../core/quantity/format";
+import { formatNumber, formatSigned } from "../../../core/quantity/format";
 import { formatMeasured, measurandFacts } from "../../../core/quantity/measurand";
 import type { LoadedCalibration } from "../../server/calibrationPage.server";
 import type { Check } from "../../server/checks.server";
 import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
-import { RejudgingPreviewTable } from "../../shared/RejudgingPreview";
-import { showTime } from "../../shared/time";
+import { Rejudging } from "../../shared/Rejudging";
+
 import { VerdictMark } from "../../shared/VerdictMark";
 import { NothingJudged } from "./CalibrationReport";
 
@@ -43,7 +43,13 @@ export function CheckReport({ loaded, state }: { loaded: LoadedCalibration; stat
             ))}
           </div>
         </section>
-        {failed.length > 0 && <Rejudge loaded={loaded} />}
+        {loaded.rejudging && (
+          <Rejudging
+            state={loaded.rejudging}
+            zone={rules.zone}
+            nothing="No reading was taken since it was last known to be right: nothing has to change."
+          />
+        )}
         <div className="actions">
           {failed.length > 0 ? (
             <Link
@@ -110,64 +116,5 @@ function CheckFigure({ check }: { check: Check }) {
         <VerdictMark verdict={check.passed ? "sound" : "failed"} size={14} /> {facts.name}, read − true
       </span>
     </div>
-  );
-}
-
-/** What would change, before anybody confirms it; how far it is; or what was done. */
-function Rejudge({ loaded }: { loaded: LoadedCalibration }) {
-  const busy = useNavigation().state !== "idle";
-  const { revalidate } = useRevalidator();
-  const { rejudging, rules } = loaded;
-  const running = rejudging?.job?.status === "confirmed";
-  useEffect(() => {
-    if (!running) return;
-    const timer = setInterval(() => void revalidate(), 250);
-    return () => {
-      clearInterval(timer);
-      // Once more when it is done: the day rail may have looked a moment too early.
-      void revalidate();
-    };
-  }, [running, revalidate]);
-  if (!rejudging) return null;
-  const { job, preview, progress } = rejudging;
-  if (job?.status === "confirmed") {
-    return (
-      <section className="sheet" aria-live="polite">
-        <h2>Re-judging the readings …</h2>
-        <progress max={1} value={progress ?? 0} aria-label="How much is re-judged" />
-        <p className="quiet">You may go on working; nothing is half done.</p>
-      </section>
-    );
-  }
-  if (job) {
-    return (
-      <section className="sheet">
-        <h2>
-          {job.changed} of {counted(job.readings ?? 0, "reading")} re-judged
-        </h2>
-        <p className="quiet">
-          {showTime(job.finished_at ?? job.requested_at, rules.zone, "both")}. Each keeps what it was before
-          in its history. <Link to="/ledger">See them in the ledger</Link>.
-        </p>
-      </section>
-    );
-  }
-  if (!preview || preview.readings === 0) {
-    return (
-      <p className="note">No reading was taken since it was last known to be right: nothing has to change.</p>
-    );
-  }
-  return (
-    <section className="sheet" aria-label="Readings since it was last right">
-      <h2>
-        {preview.changed} of {counted(preview.readings, "reading")} since then would change
-      </h2>
-      <RejudgingPreviewTable preview={preview} zone={rules.zone} />
-      <Form method="post">
-        <button type="submit" name="do" value="rejudge" className="act" disabled={busy} autoFocus>
-          Re-judge {counted(preview.readings, "reading")} <kbd>enter</kbd>
-        </button>
-      </Form>
-    </section>
   );
 }

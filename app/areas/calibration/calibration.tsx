@@ -6,7 +6,7 @@ import { replay } from "../../../core/bench/event";
 import { calibrationFolding } from "../../../core/calibration/session";
 import { findWork } from "../../server/bench.server";
 import { loadCalibration } from "../../server/calibrationPage.server";
-import { dbContext, personContext } from "../../server/contexts.server";
+import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { confirmRejudging } from "../../server/rejudge.server";
 import { startRejudging } from "../../server/rejudgeRunner.server";
 import { useBench } from "../../shared/bench/useBench";
@@ -37,7 +37,7 @@ export async function action({ params, context }: Route.ActionArgs) {
     db,
     request,
     "the check that followed failed",
-    context.get(personContext).id,
+    context.get(personContext),
     now,
   );
   startRejudging(id);

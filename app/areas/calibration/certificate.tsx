@@ -1,7 +1,7 @@
 import "./certificate.css";
 import { Link, useLoaderData } from "react-router";
 import { findCertificate } from "../../server/certificate.server";
-import { dbContext } from "../../server/contexts.server";
+import { dbContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/certificate";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [

@@ -1,6 +1,6 @@
 import { findCertificate } from "../../server/certificate.server";
 import { certificatePdf } from "../../server/certificatePdf.server";
-import { dbContext } from "../../server/contexts.server";
+import { dbContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/certificatePdf";
 
 /** The certificate as a PDF file. */

@@ -4,8 +4,8 @@ import { useState } from "react";
 import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
 import { ulid } from "ulid";
 import type { Measurand } from "../../../core/quantity/measurand";
-import { dbContext, personContext } from "../../server/contexts.server";
 import { findMeter } from "../../server/meters.server";
+import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { chosenAtStart, proposeStart, readStartForm } from "../../server/startForm.server";
 import { startCalibration } from "../../server/starts.server";
 import { DueMark } from "../../shared/DueMark";
@@ -51,7 +51,7 @@ export async function action({ request, params, url, context }: Route.ActionArgs
   if ("errors" in read) return data({ errors: read.errors }, { status: 422 });
   const { work, event, moment, chosen, conditions } = read.start;
   const check = purposeOf(url.pathname) === "check";
-  const start = { work_id: work, event_id: event, by: context.get(personContext).id, at: now };
+  const start = { work_id: work, event_id: event, actor: context.get(personContext), at: now };
   await startCalibration(db, start, meter, chosen, {
     conditions,
     ...(check ? { moment: moment ?? "closing" } : {}),

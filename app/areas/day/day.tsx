@@ -1,10 +1,11 @@
 import { Link, useLoaderData } from "react-router";
-import { dbContext, dueContext } from "../../server/contexts.server";
+import { showTime } from "../../../core/time/words";
 import { loadDay } from "../../server/dayPage.server";
+import { dbContext, dueContext } from "../../server/platform/contexts.server";
 import type { ReadingRow } from "../../server/readings.server";
 import { DueMark } from "../../shared/DueMark";
 import { showResult } from "../../shared/results";
-import { showTime } from "../../shared/time";
+
 import { VerdictMark } from "../../shared/VerdictMark";
 import type { Route } from "./+types/day";
 

@@ -1,13 +1,5 @@
-import { dbContext } from "../../server/contexts.server";
-import { readingsJson } from "../../server/exports.server";
-import { download, filteredReadings } from "../../server/ledgerExport.server";
+import { exportOf } from "../../server/ledgerExport.server";
+import { dbContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/exportJson";
 
-export async function loader({ url, context }: Route.LoaderArgs) {
-  const readings = await filteredReadings(context.get(dbContext), url);
-  return download(
-    readingsJson(readings, new Date().toISOString()),
-    "application/json",
-    "brintel-readings.json",
-  );
-}
+export const loader = ({ url, context }: Route.LoaderArgs) => exportOf(context.get(dbContext), url, "json");

@@ -1,26 +1,23 @@
+import { verdicts } from "../../../core/quality/finding";
+import { counted, formatNumber } from "../../../core/quantity/format";
+import { showTime } from "../../../core/time/words";
+import { dayBounds } from "../../../core/time/zone";
+import { knownParameters } from "../../server/latest.server";
+import { ledgerPage, ledgerQuerySchema } from "../../server/ledger.server";
 import "./ledger.css";
 import { Input, Select, Table, type TableColumnType } from "antd";
-import { useCallback } from "react";
+import { type ReactNode, useCallback } from "react";
 import { Form, Link, useLoaderData, useNavigate, useSearchParams } from "react-router";
-import { dbContext } from "../../server/contexts.server";
-import { dayBounds } from "../../server/day.server";
 import { listMeters } from "../../server/meters.server";
-import {
-  findReading,
-  judgementsOf,
-  knownParameters,
-  ledgerPage,
-  ledgerQuerySchema,
-  pageSize,
-  type ReadingRow,
-} from "../../server/readings.server";
+import { dbContext } from "../../server/platform/contexts.server";
+import { findReading, judgementsOf, type ReadingRow } from "../../server/readings.server";
 import { rulesInForce } from "../../server/rules.server";
 import { listSites } from "../../server/sites.server";
 import { AnalysisEvidencePanel } from "../../shared/AnalysisEvidence";
 import { useKey } from "../../shared/keys";
 import { ReadingEvidencePanel } from "../../shared/ReadingEvidence";
 import { showResult } from "../../shared/results";
-import { showTime } from "../../shared/time";
+
 import { VerdictMark } from "../../shared/VerdictMark";
 import type { Route } from "./+types/ledger";
 
@@ -43,7 +40,6 @@ export async function loader({ url, context }: Route.LoaderArgs) {
   return {
     ...page,
     query,
-    pageSize,
     zone,
     sites: sites.map(({ id, name }) => ({ value: id, label: name })),
     meters: meters.map(({ id, code }) => ({ value: id, label: code })),
@@ -57,9 +53,39 @@ export async function loader({ url, context }: Route.LoaderArgs) {
   };
 }
 
+/** What an address says of the page; without it, it is the first. */
+const firstPage = { after: undefined, before: undefined, end: undefined };
+/** As in the server's query: counting stops there. */
+const countedAtMost = 10_000;
+
+function PagerLink({ to, children }: { to: string | null; children: ReactNode }) {
+  return to ? (
+    <Link to={to} className="calm" preventScrollReset>
+      {children}
+    </Link>
+  ) : (
+    <span className="calm off" aria-disabled="true">
+      {children}
+    </span>
+  );
+}
+
 export default function Ledger() {
-  const { rows, total, query, pageSize, zone, sites, meters, parameters, reading, judgements } =
-    useLoaderData<typeof loader>();
+  const {
+    rows,
+    total,
+    atStart,
+    atEnd,
+    first,
+    last,
+    query,
+    zone,
+    sites,
+    meters,
+    parameters,
+    reading,
+    judgements,
+  } = useLoaderData<typeof loader>();
   const [params] = useSearchParams();
   const navigate = useNavigate();
   const withParams = useCallback(
@@ -82,16 +108,16 @@ export default function Ledger() {
   useKey("down", "↓", "Evidence of the next reading", () => step(1));
   useKey("up", "↑", "Evidence of the reading before", () => step(-1));
   const filter = (name: string, value: string | undefined) =>
-    submitFilter(withParams({ [name]: value, page: undefined, reading: undefined }));
+    submitFilter(withParams({ ...firstPage, [name]: value, reading: undefined }));
   const submitFilter = (to: string) => navigate(to, { preventScrollReset: true });
   const exportQuery = new URLSearchParams(
-    [...params].filter(([key]) => key !== "page" && key !== "reading"),
+    [...params].filter(([key]) => key !== "reading" && !(key in firstPage)),
   ).toString();
 
   const columns = (
     [
       {
-        key: "taken_at",
+        key: "measured_at",
         title: "When",
         sorter: true,
         render: (_, r) => (
@@ -101,11 +127,11 @@ export default function Ledger() {
             onClick={(e) => e.stopPropagation()}
             className="nowrap"
           >
-            {showTime(r.taken_at, zone, "both")}
+            {showTime(r.measured_at, zone, "both")}
           </Link>
         ),
       },
-      { key: "site", title: "Site", sorter: true, render: (_, r) => r.site },
+      { key: "site", title: "Site", render: (_, r) => r.site },
       {
         key: "sample",
         title: "Sample",
@@ -115,7 +141,6 @@ export default function Ledger() {
       {
         key: "parameter",
         title: "What",
-        sorter: true,
         render: (_, r) => r.analyte,
       },
       {
@@ -132,10 +157,9 @@ export default function Ledger() {
       {
         key: "verdict",
         title: "Verdict",
-        sorter: true,
         render: (_, r) => <VerdictMark verdict={r.verdict} word />,
       },
-      { key: "meter", title: "Measured with", sorter: true, render: (_, r) => r.meter },
+      { key: "meter", title: "Measured with", render: (_, r) => r.meter },
     ] satisfies TableColumnType<ReadingRow>[]
   ).map((column) => ({
     ...column,
@@ -158,7 +182,9 @@ export default function Ledger() {
           <div>
             <h1>Ledger</h1>
             <p className="sub">
-              {total} {total === 1 ? "reading" : "readings"}
+              {total > countedAtMost
+                ? `More than ${formatNumber(countedAtMost, 0)} readings`
+                : counted(total, "reading")}
               {params.size > 0 ? " as filtered" : ""}. Choose one to see what it rests on.
             </p>
           </div>
@@ -208,7 +234,7 @@ export default function Ledger() {
             placeholder="Every verdict"
             allowClear
             value={query.verdict ?? null}
-            options={["sound", "qualified", "held", "void"].map((value) => ({ value, label: value }))}
+            options={verdicts.map((value) => ({ value, label: value }))}
             onChange={(v) => filter("verdict", v ?? undefined)}
           />
           <Input
@@ -226,7 +252,7 @@ export default function Ledger() {
           <Input.Search
             aria-label="Sample"
             name="text"
-            placeholder="Sample"
+            placeholder="Sample begins with"
             defaultValue={query.text ?? ""}
             onSearch={(text) => filter("text", text)}
           />
@@ -240,28 +266,40 @@ export default function Ledger() {
           locale={{ emptyText: "No reading is found. Clear a filter, or take one." }}
           rowClassName={(row) => (row.id === reading?.id ? "chosen" : "")}
           onRow={(row) => ({ onClick: () => open(row.id) })}
-          pagination={{
-            current: query.page,
-            pageSize,
-            total,
-            showSizeChanger: false,
-            hideOnSinglePage: true,
-            showTotal: (all, [from, to]) => `${from} – ${to} of ${all}`,
-          }}
-          onChange={(pagination, _filters, sorter, { action }) => {
+          pagination={false}
+          onChange={(_pagination, _filters, sorter) => {
             const by = Array.isArray(sorter) ? sorter[0] : sorter;
-            const sorting =
-              action === "sort"
-                ? {
-                    sort: by?.order ? String(by.columnKey) : undefined,
-                    order: by?.order === "ascend" ? "asc" : undefined,
-                    page: undefined,
-                  }
-                : { page: String(pagination.current ?? 1) };
-            submitFilter(withParams({ ...sorting, reading: undefined }));
+            submitFilter(
+              withParams({
+                ...firstPage,
+                sort: by?.order ? String(by.columnKey) : undefined,
+                order: by?.order === "ascend" ? "asc" : undefined,
+                reading: undefined,
+              }),
+            );
           }}
           columns={columns}
         />
+        {!(atStart && atEnd) && (
+          <nav className="pager" aria-label="Pages of the ledger">
+            <PagerLink to={atStart ? null : withParams({ ...firstPage, reading: undefined })}>
+              First
+            </PagerLink>
+            <PagerLink
+              to={atStart || !first ? null : withParams({ ...firstPage, before: first, reading: undefined })}
+            >
+              ← {query.order === "desc" && query.sort === "measured_at" ? "Newer" : "Before"}
+            </PagerLink>
+            <PagerLink
+              to={atEnd || !last ? null : withParams({ ...firstPage, after: last, reading: undefined })}
+            >
+              {query.order === "desc" && query.sort === "measured_at" ? "Older" : "After"} →
+            </PagerLink>
+            <PagerLink to={atEnd ? null : withParams({ ...firstPage, end: "last", reading: undefined })}>
+              Last
+            </PagerLink>
+          </nav>
+        )}
       </main>
       {reading?.source === "meter" && (
         <ReadingEvidencePanel

@@ -1,23 +1,24 @@
+import { showTime } from "../../../core/time/words";
+import { localDate } from "../../../core/time/zone";
 import "../../shared/bench/bench.css";
 import { Input } from "antd";
 import { useState } from "react";
 import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
 import { serviceKinds, serviceSchema } from "../../../core/bench/service";
-import { localDate } from "../../../core/calibration/validity";
 import { measurandFacts } from "../../../core/quantity/measurand";
 import { calibrationsOf, latestCalibrations, meterTrends } from "../../server/calibrations.server";
 import { checksOf } from "../../server/checks.server";
-import { dbContext, dueContext, personContext } from "../../server/contexts.server";
 import { findDevice } from "../../server/devices.server";
-import { fieldErrors, textField } from "../../server/forms.server";
 import { findMeter, recordService, serviceLog } from "../../server/meters.server";
 import { placesFor } from "../../server/outside.server";
+import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
+import { fieldErrors, textField } from "../../server/platform/forms.server";
 import { rulesInForce } from "../../server/rules.server";
 import { ChoiceField } from "../../shared/ChoiceField";
 import { DueMark } from "../../shared/DueMark";
 import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
 import { TrendStory } from "../../shared/TrendStory";
-import { showTime } from "../../shared/time";
+
 import { VerdictMark } from "../../shared/VerdictMark";
 import { WideTable } from "../../shared/WideTable";
 import type { Route } from "./+types/meter";
@@ -73,7 +74,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     note: textField(form, "note"),
   });
   if (!parsed.success) return data({ errors: fieldErrors(parsed.error), at: "" }, { status: 422 });
-  await recordService(db, meter, parsed.data, context.get(personContext).id, now);
+  await recordService(db, meter, parsed.data, context.get(personContext), now);
   return data({ errors: {} as Record<string, string>, at: now });
 }
 

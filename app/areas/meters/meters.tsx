@@ -1,11 +1,12 @@
 import { Link, useLoaderData } from "react-router";
 import { type Measurand, measurandFacts } from "../../../core/quantity/measurand";
+import { showTime } from "../../../core/time/words";
 import { latestCalibrations } from "../../server/calibrations.server";
-import { dbContext, dueContext } from "../../server/contexts.server";
 import { listMeters } from "../../server/meters.server";
+import { dbContext, dueContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules.server";
 import { DueMark } from "../../shared/DueMark";
-import { showTime } from "../../shared/time";
+
 import { VerdictMark } from "../../shared/VerdictMark";
 import type { Route } from "./+types/meters";
 

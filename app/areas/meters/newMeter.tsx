@@ -1,9 +1,9 @@
 import { data, Form, redirect, useActionData, useNavigation } from "react-router";
-import { localDate } from "../../../core/calibration/validity";
-import { dbContext, personContext } from "../../server/contexts.server";
-import { fieldErrors } from "../../server/forms.server";
+import { localDate } from "../../../core/time/zone";
 import { meterFromForm } from "../../server/meterForm.server";
 import { addMeter } from "../../server/meters.server";
+import { dbContext, personContext } from "../../server/platform/contexts.server";
+import { fieldErrors } from "../../server/platform/forms.server";
 import { MeterFields } from "../../shared/MeterFields";
 import type { Route } from "./+types/newMeter";
 
@@ -15,7 +15,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   const parsed = meterFromForm(await request.formData());
   if (!parsed.success) return data({ errors: fieldErrors(parsed.error) }, { status: 422 });
   const now = new Date().toISOString();
-  const meter = await addMeter(context.get(dbContext), parsed.data, context.get(personContext).id, now);
+  const meter = await addMeter(context.get(dbContext), parsed.data, context.get(personContext), now);
   if (!meter)
     return data({ errors: { code: `There is a meter ${parsed.data.code} already.` } }, { status: 422 });
   return redirect(`/meters/${meter.id}`);

@@ -3,8 +3,8 @@ import { Input, Select } from "antd";
 import { useMemo, useRef, useState } from "react";
 import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
 import { type Method, methodSchema } from "../../../core/analysis/method";
-import { dbContext, personContext } from "../../server/contexts.server";
 import { findMethod, saveMethod } from "../../server/methods.server";
+import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { MethodCard } from "../../shared/MethodCard";
 import type { Route } from "./+types/editMethod";
 
@@ -38,7 +38,7 @@ export async function action({ request, context }: Route.ActionArgs) {
     document,
     Number(form.get("basedOn")) || 0,
     String(form.get("reason") ?? "").trim() || "edited",
-    context.get(personContext).id,
+    context.get(personContext),
     new Date().toISOString(),
   );
   if ("problems" in saved) return data(saved, { status: 422 });

@@ -7,10 +7,10 @@ import {
   useNavigation,
   useSearchParams,
 } from "react-router";
-import { dbContext } from "../../server/contexts.server";
-import { fieldErrors, textField } from "../../server/forms.server";
 import { addPerson, findPerson, listPeople, newPersonSchema } from "../../server/people.server";
-import { benchCookie, safeNext } from "../../server/session.server";
+import { dbContext } from "../../server/platform/contexts.server";
+import { fieldErrors, textField } from "../../server/platform/forms.server";
+import { benchCookie, safeNext } from "../../server/platform/session.server";
 import { TextField } from "../../shared/TextField";
 import type { Route } from "./+types/people";
 

@@ -9,12 +9,13 @@ import { showDuplicateRule } from "../../../core/quality/duplicates";
 import { formatNumber } from "../../../core/quantity/format";
 import { magnitudeSlip } from "../../../core/quantity/magnitude";
 import { formatMeasured, type Measurand, measurandFacts } from "../../../core/quantity/measurand";
+import { showTime } from "../../../core/time/words";
 import type { LoadedReading } from "../../server/readingPage.server";
 import { StationBench, type StationMoves } from "../../shared/bench/StationBench";
 import type { Bench } from "../../shared/bench/useBench";
 import { usualOxygenSpan } from "../../shared/bench/useDeviceStream";
 import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
-import { showTime } from "../../shared/time";
+
 import { VerdictMark } from "../../shared/VerdictMark";
 
 const ordinals = ["first", "second", "third"];

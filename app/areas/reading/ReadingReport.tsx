@@ -1,3 +1,4 @@
+import { showTime } from "../../../core/time/words";
 import "../../shared/bench/bench.css";
 import { Link, useSearchParams } from "react-router";
 import type { MeterReadingState } from "../../../core/analysis/meterReading";
@@ -8,7 +9,7 @@ import type { LoadedReading } from "../../server/readingPage.server";
 import type { MeterReading } from "../../server/readings.server";
 import { Objections } from "../../shared/EvidencePanel";
 import { ReadingEvidencePanel } from "../../shared/ReadingEvidence";
-import { showTime } from "../../shared/time";
+
 import { VerdictMark } from "../../shared/VerdictMark";
 
 const verdictWords = {
@@ -52,7 +53,8 @@ export function ReadingReport({ loaded, state }: { loaded: LoadedReading; state:
           {finished.length === 1 ? `, ${measurandFacts[first.parameter].name}` : ""}
         </h1>
         <p className="sub">
-          Sample {first.sample} · {meter.code} · {showTime(first.taken_at, rules.zone, "both")} · {first.by}
+          Sample {first.sample} · {meter.code} · {showTime(first.measured_at, rules.zone, "both")} ·{" "}
+          {first.by}
         </p>
         <div className="headline" role="status">
           <VerdictMark verdict={verdict} size={30} />

@@ -3,7 +3,7 @@ import { useLoaderData } from "react-router";
 import { meterReadingFolding } from "../../../core/analysis/meterReading";
 import type { Capture } from "../../../core/bench/capture";
 import { replay } from "../../../core/bench/event";
-import { dbContext, dueContext, personContext } from "../../server/contexts.server";
+import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
 import { loadReading } from "../../server/readingPage.server";
 import { useBench } from "../../shared/bench/useBench";
 import type { Route } from "./+types/reading";

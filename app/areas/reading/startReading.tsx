@@ -12,19 +12,20 @@ import {
 } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
-import { localDate } from "../../../core/calibration/validity";
 import { type Measurand, measurandFacts, measurands } from "../../../core/quantity/measurand";
+import { showTime } from "../../../core/time/words";
+import { localDate } from "../../../core/time/zone";
 import { latestCalibrations } from "../../server/calibrations.server";
-import { dbContext, dueContext, personContext } from "../../server/contexts.server";
 import { controlDue } from "../../server/due.server";
 import { findMeter } from "../../server/meters.server";
+import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules.server";
 import { findSite, listSites } from "../../server/sites.server";
 import { startReading } from "../../server/starts.server";
 import { DueMark } from "../../shared/DueMark";
 import { sampleFields } from "../../shared/sampleFields";
 import { sampleName } from "../../shared/sampleName";
-import { showTime } from "../../shared/time";
+
 import { VerdictMark } from "../../shared/VerdictMark";
 import type { Route } from "./+types/startReading";
 
@@ -91,7 +92,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const start = {
     work_id: parsed.data.work,
     event_id: parsed.data.event,
-    by: context.get(personContext).id,
+    actor: context.get(personContext),
     at: new Date().toISOString(),
   };
   await startReading(db, start, meter, site, parsed.data.sample, wanted);

@@ -1,7 +1,6 @@
 import { Input, Select } from "antd";
 import { useState } from "react";
 import { data, Form, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
-import { localDate } from "../../../core/calibration/validity";
 import {
   type HouseRuleField,
   houseRuleFields,
@@ -14,15 +13,19 @@ import {
   showRule,
 } from "../../../core/quality/houseRuleFields";
 import { defaultHouseRules } from "../../../core/quality/houseRules";
-import { dbContext, personContext } from "../../server/contexts.server";
-import { dayBounds } from "../../server/day.server";
-import { textField } from "../../server/forms.server";
-import { confirmRejudging, previewRejudging, type RejudgingPreview } from "../../server/rejudge.server";
-import { startRejudging } from "../../server/rejudgeRunner.server";
+import { dateSchema } from "../../../core/solution/lot";
+import { showTime } from "../../../core/time/words";
+import { dayBounds, localDate } from "../../../core/time/zone";
+import { dbContext, personContext } from "../../server/platform/contexts.server";
+import { textField } from "../../server/platform/forms.server";
+import { may } from "../../server/platform/rights.server";
+import { confirmRejudging } from "../../server/rejudge.server";
+import type { RejudgingPreview } from "../../server/rejudgeChanges.server";
+import { preview, startRejudging } from "../../server/rejudgeRunner.server";
 import { changeRules, rulesHistory, rulesInForce } from "../../server/rules.server";
 import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
 import { RejudgingPreviewTable } from "../../shared/RejudgingPreview";
-import { showTime } from "../../shared/time";
+
 import type { Route } from "./+types/rules";
 
 export const meta: Route.MetaFunction = () => [{ title: "House rules · Brintel" }];
@@ -35,7 +38,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     rules,
     history: await rulesHistory(db),
     today: localDate(new Date().toISOString(), rules.zone),
-    mayChange: context.get(personContext).role !== "read-only",
+    mayChange: may(context.get(personContext), "rules"),
   };
 }
 
@@ -51,7 +54,6 @@ export async function action({ request, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
   const person = context.get(personContext);
   const refuse = (errors: Record<string, string>) => data({ ...nothing, errors }, { status: 422 });
-  if (person.role === "read-only") return refuse({ form: "You may look, but not change the house rules." });
   const form = await request.formData();
   const present = await rulesInForce(db);
   const entries = Object.fromEntries(
@@ -62,23 +64,26 @@ export async function action({ request, context }: Route.ActionArgs) {
   const changes = ruleChanges(present.rules, read.rules);
   if (changes.length === 0) return refuse({ form: "Nothing is different from the rules in force." });
   const from = textField(form, "from") || localDate(new Date().toISOString(), present.rules.zone);
+  if (!dateSchema.safeParse(from).success)
+    return refuse({ form: "Give the day to look back to as year-month-day." });
   const since = dayBounds(present.rules.zone).start(from);
   const intent = form.get("do");
   if (intent === "look") {
-    const preview = await previewRejudging(db, { kind: "rules", subject_id: since }, read.rules);
-    return data({ ...nothing, changes, preview });
+    return data({
+      ...nothing,
+      changes,
+      preview: await preview(db, { kind: "rules", subject_id: since }, read.rules),
+    });
   }
   const reason = textField(form, "reason");
   if (!reason)
     return data({ ...nothing, changes, errors: { reason: "Say why the rules change." } }, { status: 422 });
   const now = new Date().toISOString();
-  const kept = await changeRules(db, Number(form.get("version")), read.rules, reason, person.id, now);
+  const kept = await changeRules(db, Number(form.get("version")), read.rules, reason, person, now);
   if (!kept) return refuse({ form: "Somebody changed the rules meanwhile. Look at them again." });
   if (intent === "keep-and-rejudge") {
     const request_ = { kind: "rules" as const, subject_id: since };
-    startRejudging(
-      await confirmRejudging(db, request_, `house rules version ${kept.version}`, person.id, now),
-    );
+    startRejudging(await confirmRejudging(db, request_, `house rules version ${kept.version}`, person, now));
   }
   return redirect("/rules");
 }

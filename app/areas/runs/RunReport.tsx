@@ -4,12 +4,13 @@ import { type LimitSet, meaningsOf } from "../../../core/quality/limitSets";
 import { formatSignificant } from "../../../core/quantity/format";
 import { scaleFound, showFound } from "../../../core/quantity/found";
 import { siblingSpecies, speciesFactor } from "../../../core/quantity/species";
+import { showTime } from "../../../core/time/words";
 import type { AnalysisReading } from "../../server/readings.server";
 import type { LoadedRun } from "../../server/runs.server";
 import { AnalysisEvidencePanel } from "../../shared/AnalysisEvidence";
 import { Objections } from "../../shared/EvidencePanel";
 import { showResult } from "../../shared/results";
-import { showTime } from "../../shared/time";
+
 import { VerdictMark } from "../../shared/VerdictMark";
 
 /** A judged run: each result with its verdict, what it means, and the next action if there is one. */
@@ -51,7 +52,7 @@ export function RunReport({ loaded, state }: { loaded: LoadedRun; state: RunStat
       <main>
         <h1>{state.method.name}</h1>
         <p className="sub">
-          {state.site.name}, sample {state.sample} · {showTime(first.taken_at, rules.zone, "both")} ·{" "}
+          {state.site.name}, sample {state.sample} · {showTime(first.measured_at, rules.zone, "both")} ·{" "}
           {first.by}
         </p>
         {finished.map((r) => (

@@ -3,9 +3,9 @@ import "./runs.css";
 import { data, redirect, useLoaderData } from "react-router";
 import { z } from "zod";
 import { benchPlanSchema } from "../../../core/planner/benchPlan";
-import { dbContext, personContext } from "../../server/contexts.server";
 import { startReplanning } from "../../server/planRunner.server";
 import { endPlan, loadPlanPage, startPlan } from "../../server/plans.server";
+import { dbContext, personContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/plan";
 import { DraftPlan } from "./DraftPlan";
 import { FollowedPlan } from "./FollowedPlan";
@@ -34,7 +34,7 @@ const refused = (message: string) => data({ message }, { status: 422 });
 
 export async function action({ request, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
-  const by = context.get(personContext).id;
+  const actor = context.get(personContext);
   const now = new Date().toISOString();
   const form = formSchema.safeParse(Object.fromEntries(await request.formData()));
   if (!form.success) return refused(form.error.issues[0]?.message ?? "The plan could not be read.");
@@ -43,7 +43,7 @@ export async function action({ request, context }: Route.ActionArgs) {
       const plan = benchPlanSchema.safeParse(form.data.plan);
       if (!plan.success) return refused("The plan could not be read. Change something, and start it again.");
       // The clock of the bench's server counts, not the browser's.
-      const started = await startPlan(db, { ...plan.data, planned_at: Date.parse(now) }, by, now);
+      const started = await startPlan(db, { ...plan.data, planned_at: Date.parse(now) }, actor, now);
       if (!started.ok) return refused(started.error.message);
       break;
     }
@@ -51,7 +51,7 @@ export async function action({ request, context }: Route.ActionArgs) {
       await startReplanning();
       break;
     case "end":
-      await endPlan(db, form.data.id, by, now);
+      await endPlan(db, form.data.id, actor, now);
   }
   return redirect("/runs/plan");
 }

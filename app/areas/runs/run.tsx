@@ -3,7 +3,7 @@ import "./runs.css";
 import { useLoaderData } from "react-router";
 import { runFolding } from "../../../core/analysis/run";
 import { replay } from "../../../core/bench/event";
-import { dbContext, personContext } from "../../server/contexts.server";
+import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { loadRun } from "../../server/runs.server";
 import { useBench } from "../../shared/bench/useBench";
 import { useWakeLock } from "../../shared/bench/useWakeLock";

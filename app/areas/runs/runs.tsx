@@ -1,13 +1,14 @@
+import { showTime } from "../../../core/time/words";
 import "./runs.css";
 import { Input } from "antd";
 import { useState } from "react";
 import { Link, useLoaderData } from "react-router";
 import { techniqueWords } from "../../../core/analysis/method";
-import { dbContext } from "../../server/contexts.server";
 import { listMethods } from "../../server/methods.server";
+import { dbContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules.server";
 import { recentRuns } from "../../server/runs.server";
-import { showTime } from "../../shared/time";
+
 import type { Route } from "./+types/runs";
 
 export const meta: Route.MetaFunction = () => [{ title: "Runs · Brintel" }];

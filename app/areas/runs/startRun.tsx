@@ -1,3 +1,4 @@
+import { localDate } from "../../../core/time/zone";
 import "./runs.css";
 import { Input, Select } from "antd";
 import { useState } from "react";
@@ -5,11 +6,10 @@ import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation
 import { ulid } from "ulid";
 import { z } from "zod";
 import { wasteWords } from "../../../core/analysis/method";
-import { localDate } from "../../../core/calibration/validity";
 import { findWork } from "../../server/bench.server";
-import { dbContext, personContext } from "../../server/contexts.server";
 import { listLots } from "../../server/lots.server";
 import { findMethod } from "../../server/methods.server";
+import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules.server";
 import { lastOnBench, startRun } from "../../server/runs.server";
 import { findSite, listSites } from "../../server/sites.server";
@@ -86,7 +86,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const { work, event, sample, temperature, dilution, dilutes, strength, blank, table, curve } = parsed.data;
   await startRun(
     db,
-    { work_id: work, event_id: event, by: context.get(personContext).id, at: now },
+    { work_id: work, event_id: event, actor: context.get(personContext), at: now },
     method,
     site,
     {

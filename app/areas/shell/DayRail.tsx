@@ -1,16 +1,17 @@
 import { useEffect, useRef } from "react";
 import { Link } from "react-router";
+import { showTime } from "../../../core/time/words";
 import type { DayRail as Rail, RailRunning } from "../../server/day.server";
 import type { OpenRun } from "../../server/openRuns.server";
 import { DueMark } from "../../shared/DueMark";
-import { showSeconds, showTime } from "../../shared/time";
+import { showSeconds } from "../../shared/time";
 import { useNow } from "../../shared/useNow";
 import { VerdictMark } from "../../shared/VerdictMark";
 import { Bell } from "./Bell";
 import { useFreshRail } from "./useFreshRail";
 
 /** The shift as a line of time: what happened above the now-mark, what runs at it, what is due below. */
-export function DayRail({ loaded }: { loaded: Rail }) {
+export function DayRail({ loaded, feed }: { loaded: Rail; feed: string }) {
   const rail = useFreshRail(loaded);
   const now = useNow(Date.parse(rail.now));
   const mark = useRef<HTMLDivElement>(null);
@@ -58,7 +59,7 @@ export function DayRail({ loaded }: { loaded: Rail }) {
           </span>
         </Link>
       ))}
-      <a className="rail-feed" href="/due.ics">
+      <a className="rail-feed" href={feed}>
         What is due, as a calendar
       </a>
     </nav>

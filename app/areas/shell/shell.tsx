@@ -1,7 +1,10 @@
+import { calendarKey } from "../../server/platform/session.server";
+import { presentTrouble } from "../../server/platform/trouble.server";
+import { Alarms } from "./Alarms";
 import "./shell.css";
 import { Outlet, useLoaderData } from "react-router";
-import { dbContext, dueContext, personContext } from "../../server/contexts.server";
 import { dayRail } from "../../server/day.server";
+import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
 import { KeyRegistry } from "../../shared/keys";
 import type { Route } from "./+types/shell";
 import { AreasBar } from "./AreasBar";
@@ -9,11 +12,16 @@ import { DayRail } from "./DayRail";
 
 export async function loader({ context }: Route.LoaderArgs) {
   const rail = await dayRail(context.get(dbContext), new Date().toISOString(), context.get(dueContext));
-  return { rail, person: context.get(personContext) };
+  return {
+    rail,
+    person: context.get(personContext),
+    feed: `/due/${calendarKey()}/due.ics`,
+    trouble: presentTrouble()?.sentence ?? null,
+  };
 }
 
 export default function Shell() {
-  const { rail, person } = useLoaderData<typeof loader>();
+  const { rail, person, feed, trouble } = useLoaderData<typeof loader>();
   return (
     <KeyRegistry>
       <a className="skip" href="#centre">
@@ -21,8 +29,9 @@ export default function Shell() {
       </a>
       <AreasBar name={person.name} />
       <div className="body">
-        <DayRail loaded={rail} />
+        <DayRail loaded={rail} feed={feed} />
         <div className="stage" id="centre" tabIndex={-1}>
+          <Alarms person={person.id} trouble={trouble} />
           <Outlet />
         </div>
       </div>

@@ -1,8 +1,8 @@
 import { Checkbox, Input } from "antd";
 import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
-import { dbContext, personContext } from "../../server/contexts.server";
-import { fieldErrors } from "../../server/forms.server";
 import { addLimitSet, listLimitSets } from "../../server/limitSets.server";
+import { dbContext, personContext } from "../../server/platform/contexts.server";
+import { fieldErrors } from "../../server/platform/forms.server";
 import { siteFromForm } from "../../server/siteForm.server";
 import { addSite, chooseLimitSets, listSites } from "../../server/sites.server";
 import { SiteFields } from "../../shared/SiteFields";
@@ -19,15 +19,15 @@ export async function action({ request, context }: Route.ActionArgs) {
   const form = await request.formData();
   const chosenFor = form.get("limits-of");
   if (typeof chosenFor === "string") {
-    const by = context.get(personContext).id;
+    const actor = context.get(personContext);
     const ids = form.getAll("set").map(String);
-    await chooseLimitSets(context.get(dbContext), chosenFor, ids, by, new Date().toISOString());
+    await chooseLimitSets(context.get(dbContext), chosenFor, ids, actor, new Date().toISOString());
     return data({ errors: {} as Record<string, string>, added: "" });
   }
   const ownSet = form.get("limit-set");
   if (typeof ownSet === "string") {
-    const by = context.get(personContext).id;
-    const kept = await addLimitSet(context.get(dbContext), ownSet, by, new Date().toISOString());
+    const actor = context.get(personContext);
+    const kept = await addLimitSet(context.get(dbContext), ownSet, actor, new Date().toISOString());
     if ("message" in kept) return data({ errors: { set: kept.message }, added: "" }, { status: 422 });
     return data({ errors: {} as Record<string, string>, added: kept.added.id });
   }
@@ -36,7 +36,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   const site = await addSite(
     context.get(dbContext),
     parsed.data,
-    context.get(personContext).id,
+    context.get(personContext),
     new Date().toISOString(),
   );
   if (!site)

@@ -1,13 +1,13 @@
 import { data, Form, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
-import { localDate } from "../../../core/calibration/validity";
-import { dbContext } from "../../server/contexts.server";
-import { fieldErrors, textField } from "../../server/forms.server";
+import { localDate } from "../../../core/time/zone";
 import { lotFromForm } from "../../server/lotForm.server";
 import { addLot, listLots } from "../../server/lots.server";
 import { meterFromForm } from "../../server/meterForm.server";
 import { addMeter, listMeters } from "../../server/meters.server";
 import { addPerson, findPerson, listPeople, newPersonSchema } from "../../server/people.server";
-import { benchCookie } from "../../server/session.server";
+import { dbContext } from "../../server/platform/contexts.server";
+import { fieldErrors, textField } from "../../server/platform/forms.server";
+import { benchCookie } from "../../server/platform/session.server";
 import { siteFromForm } from "../../server/siteForm.server";
 import { addSite, listSites } from "../../server/sites.server";
 import { LotFields } from "../../shared/LotFields";
@@ -75,19 +75,19 @@ export async function action({ request, context }: Route.ActionArgs) {
     case "site": {
       const parsed = siteFromForm(form);
       if (!parsed.success) return refuse(fieldErrors(parsed.error));
-      await addSite(db, parsed.data, person.id, now);
+      await addSite(db, parsed.data, person, now);
       return redirect("/start");
     }
     case "meter": {
       const parsed = meterFromForm(form);
       if (!parsed.success) return refuse(fieldErrors(parsed.error));
-      await addMeter(db, parsed.data, person.id, now);
+      await addMeter(db, parsed.data, person, now);
       return redirect("/start");
     }
     default: {
       const parsed = lotFromForm(form);
       if (!parsed.success) return refuse(fieldErrors(parsed.error));
-      const lot = await addLot(db, parsed.data, person.id, now);
+      const lot = await addLot(db, parsed.data, person, now);
       return lot ? redirect("/start") : refuse({ code: `There is a lot ${parsed.data.code} already.` });
     }
   }

@@ -1,12 +1,10 @@
 import { Input } from "antd";
-import type { Knex } from "knex";
 import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
-import { localDate } from "../../../core/calibration/validity";
 import { formatNumber } from "../../../core/quantity/format";
 import { type Measurand, measurandFacts } from "../../../core/quantity/measurand";
-import { lotCondition, lotKindFacts, portionsLeft } from "../../../core/solution/lot";
-import { dbContext, personContext } from "../../server/contexts.server";
-import { textField } from "../../server/forms.server";
+import { dateSchema, lotCondition, lotKindFacts, portionsLeft } from "../../../core/solution/lot";
+import { showDate, showTime } from "../../../core/time/words";
+import { localDate } from "../../../core/time/zone";
 import {
   calibrationsUsingLot,
   changeLot,
@@ -15,12 +13,15 @@ import {
   nominalValue,
   pouredPortions,
 } from "../../server/lots.server";
-import { confirmRejudging, previewRejudging, rejudgingOf } from "../../server/rejudge.server";
+import { dbContext, personContext } from "../../server/platform/contexts.server";
+import { textField } from "../../server/platform/forms.server";
+import { confirmRejudging } from "../../server/rejudge.server";
 import { startRejudging } from "../../server/rejudgeRunner.server";
+import { rejudgingState } from "../../server/rejudgeState.server";
 import { rulesInForce } from "../../server/rules.server";
 import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
-import { RejudgingPreviewTable } from "../../shared/RejudgingPreview";
-import { showTime } from "../../shared/time";
+import { Rejudging } from "../../shared/Rejudging";
+
 import { VerdictMark } from "../../shared/VerdictMark";
 import { WideTable } from "../../shared/WideTable";
 import type { Route } from "./+types/lot";
@@ -39,25 +40,18 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     ...stored,
     zone,
     nominal: nominalValue(stored.lot),
-    left: portionsLeft(stored.lot, (await pouredPortions(db)).get(stored.id) ?? 0),
-    rejudging: stored.lot.withdrawn ? await withdrawnState(db, stored.id) : null,
+    left: portionsLeft(stored.lot, await pouredPortions(db, stored.id)),
+    rejudging: stored.lot.withdrawn ? await rejudgingState(db, { kind: "lot", subject_id: stored.id }) : null,
     condition: lotCondition(stored.lot, today),
     history: await lotHistory(db, stored.id),
     used: await calibrationsUsingLot(db, stored.id, 12),
   };
 }
 
-/** A withdrawn lot asks what to do with the readings that rest on it: a preview until it is confirmed. */
-async function withdrawnState(db: Knex, lotId: string) {
-  const request = { kind: "lot" as const, subject_id: lotId };
-  const job = (await rejudgingOf(db, request)) ?? null;
-  return { job, preview: job ? null : await previewRejudging(db, request) };
-}
-
 export async function action({ request, params, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
   const form = await request.formData();
-  const by = context.get(personContext).id;
+  const actor = context.get(personContext);
   const now = new Date().toISOString();
   const today = localDate(now, (await rulesInForce(db)).rules.zone);
   if (form.get("do") === "open") {
@@ -65,7 +59,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       db,
       params.lotId,
       (lot) => ({ ...lot, opened_on: lot.opened_on ?? today }),
-      by,
+      actor,
       now,
       "opened",
     );
@@ -76,18 +70,29 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     if (!stored?.lot.withdrawn)
       return data({ message: "Only a withdrawn lot re-judges readings." }, { status: 422 });
     const request = { kind: "lot" as const, subject_id: stored.id };
-    startRejudging(await confirmRejudging(db, request, `lot ${stored.lot.code} was withdrawn`, by, now));
+    startRejudging(await confirmRejudging(db, request, `lot ${stored.lot.code} was withdrawn`, actor, now));
     return data({ message: "" });
   }
   const reason = textField(form, "reason");
   if (!reason) return data({ message: "Say why it is withdrawn." }, { status: 422 });
+  if (reason.length > 200) return data({ message: "Keep the reason under 201 characters." }, { status: 422 });
+  const stored = await findLot(db, params.lotId);
+  if (!stored) throw new Response("No such lot", { status: 404 });
+  if (stored.lot.withdrawn)
+    return data(
+      { message: `It was withdrawn on ${showDate(stored.lot.withdrawn.on)} already.` },
+      { status: 422 },
+    );
   const typed = textField(form, "since");
-  const since = typed && typed <= today ? typed : ((await findLot(db, params.lotId))?.lot.opened_on ?? today);
+  if (typed && !dateSchema.safeParse(typed).success)
+    return data({ message: "Give the day since when it is bad as year-month-day." }, { status: 422 });
+  if (typed > today) return data({ message: "It cannot be bad only from a day to come." }, { status: 422 });
+  const since = typed || (stored.lot.opened_on ?? today);
   await changeLot(
     db,
     params.lotId,
     (lot) => ({ ...lot, withdrawn: lot.withdrawn ?? { on: today, since, reason } }),
-    by,
+    actor,
     now,
     reason,
   );
@@ -177,26 +182,12 @@ export default function LotPage() {
             </button>
           </Form>
         )}
-        {rejudging?.job && (
-          <p className="note">
-            {rejudging.job.status === "done"
-              ? `${rejudging.job.changed} of ${rejudging.job.readings} readings that rest on this lot were re-judged.`
-              : "The readings that rest on this lot are being re-judged …"}
-          </p>
-        )}
-        {rejudging?.preview && rejudging.preview.changed > 0 && (
-          <section className="sheet" style={{ marginTop: 18 }} aria-label="Readings that rest on it">
-            <h2>
-              {rejudging.preview.changed} of {rejudging.preview.readings} readings that rest on it would
-              change
-            </h2>
-            <RejudgingPreviewTable preview={rejudging.preview} zone={zone} />
-            <Form method="post">
-              <button type="submit" name="do" value="rejudge" className="act" disabled={busy}>
-                Re-judge them
-              </button>
-            </Form>
-          </section>
+        {rejudging && (
+          <Rejudging
+            state={rejudging}
+            zone={zone}
+            nothing="No reading rests on this lot: nothing has to change."
+          />
         )}
         {used.length > 0 && (
           <section style={{ marginTop: 24 }}>

@@ -1,9 +1,9 @@
 import { data, Form, redirect, useActionData, useNavigation } from "react-router";
-import { localDate } from "../../../core/calibration/validity";
-import { dbContext, personContext } from "../../server/contexts.server";
-import { fieldErrors } from "../../server/forms.server";
+import { localDate } from "../../../core/time/zone";
 import { lotFromForm } from "../../server/lotForm.server";
 import { addLot } from "../../server/lots.server";
+import { dbContext, personContext } from "../../server/platform/contexts.server";
+import { fieldErrors } from "../../server/platform/forms.server";
 import { LotFields } from "../../shared/LotFields";
 import type { Route } from "./+types/newLot";
 
@@ -15,7 +15,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   const parsed = lotFromForm(await request.formData());
   if (!parsed.success) return data({ errors: fieldErrors(parsed.error) }, { status: 422 });
   const now = new Date().toISOString();
-  const lot = await addLot(context.get(dbContext), parsed.data, context.get(personContext).id, now);
+  const lot = await addLot(context.get(dbContext), parsed.data, context.get(personContext), now);
   if (!lot) return data({ errors: { code: `There is a lot ${parsed.data.code} already.` } }, { status: 422 });
   return redirect("/stock");
 }

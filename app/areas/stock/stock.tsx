@@ -1,9 +1,9 @@
 import { Link, useLoaderData } from "react-router";
-import { localDate } from "../../../core/calibration/validity";
 import { formatNumber } from "../../../core/quantity/format";
 import { type LotKind, lotKindFacts, lotKinds } from "../../../core/solution/lot";
-import { dbContext } from "../../server/contexts.server";
+import { localDate } from "../../../core/time/zone";
 import { shelf } from "../../server/lots.server";
+import { dbContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules.server";
 import { type AnyVerdict, VerdictMark } from "../../shared/VerdictMark";
 import type { Route } from "./+types/stock";

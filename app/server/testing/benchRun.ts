@@ -1,7 +1,7 @@
 import { ulid } from "ulid";
 import type { Method } from "../../../core/analysis/method";
 import type { RunEvent } from "../../../core/analysis/run";
-import { postEvents } from "../bench.server";
+import { type Posted, postEvents } from "../bench.server";
 import { type RunChoices, startRun } from "../runs.server";
 import type { TestBench } from "./testBench";
 
@@ -33,23 +33,24 @@ export async function openTestRun(
     })),
     ...more,
   };
-  const start = { work_id: work, event_id: ulid(Date.parse(at)), by: person.id, at };
+  const start = { work_id: work, event_id: ulid(Date.parse(at)), actor: person, at };
   await startRun(db, start, method, site, choices);
   return work;
 }
 
-/** Posts what was played apart to a run that is open; its events get ids of their own, in the same order. */
-export const postPlayed = (
+/**
+ * Posts what was played apart to a run that is open; its events get ids of their own, in the same order. It is received
+ * when the last of it has happened.
+ */
+export function postPlayed(
   { db, person }: TestBench,
   work: string,
   events: readonly RunEvent[],
   at: string,
-) =>
-  postEvents(
-    db,
-    work,
-    events
-      .filter((e) => e.type !== "started")
-      .map((e) => ({ ...e, id: `0${work.slice(11, 20)}${e.id.slice(10)}`, by: person.id })),
-    at,
-  );
+): Promise<Posted> {
+  const own = events
+    .filter((e) => e.type !== "started")
+    .map((e) => ({ ...e, id: `0${work.slice(11, 20)}${e.id.slice(10)}`, by: person.id }));
+  const received = [at, ...own.map((e) => e.at)].sort().at(-1) ?? at;
+  return postEvents(db, person, work, own, received);
+}

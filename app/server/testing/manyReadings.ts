@@ -1,5 +1,6 @@
 import type { Knex } from "knex";
-import { insertMany } from "../sqlite.server";
+import { pack, unpack } from "../platform/pack.server";
+import { insertMany } from "../platform/sqlite.server";
 
 /** Copies one judged reading many times over a span of time, with its history, as a long season would leave it. */
 export async function fillWithReadings(
@@ -15,10 +16,10 @@ export async function fillWithReadings(
     .first();
   const [start, end] = [Date.parse(from), Date.parse(to)];
   const stored = await db("reading_evidence").where({ reading_id: modelId }).first();
-  const evidence = JSON.parse(stored.document);
+  const evidence = unpack<object>(stored.packed);
   const copies = Array.from({ length: count }, (_, i) => {
-    const taken_at = new Date(start + ((end - start) * (i + 1)) / count).toISOString();
-    return { ...model, id: `${modelId}-${i}`, taken_at };
+    const measured_at = new Date(start + ((end - start) * (i + 1)) / count).toISOString();
+    return { ...model, id: `${modelId}-${i}`, measured_at };
   });
   await db.transaction(async (trx) => {
     const columns = Object.keys(model);
@@ -31,12 +32,8 @@ export async function fillWithReadings(
     await insertMany(
       trx,
       "reading_evidence",
-      ["reading_id", "document", "calibration_key"],
-      copies.map(({ id, taken_at }) => [
-        id,
-        JSON.stringify({ ...evidence, taken_at }),
-        stored.calibration_key,
-      ]),
+      ["reading_id", "packed", "calibration_key"],
+      copies.map(({ id, measured_at }) => [id, pack({ ...evidence, measured_at }), stored.calibration_key]),
     );
     const keys = Object.keys(judgement);
     await insertMany(

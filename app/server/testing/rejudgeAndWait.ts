@@ -1,6 +1,7 @@
+import { runRejudging } from "../rejudgeRun.server";
 /** Begins a re-judging, says when it has come so far, and then holds still inside its transaction until it is killed. */
-import { runRejudging } from "../rejudge.server";
-import { openDatabase } from "../sqlite.server";
+
+import { openDatabase } from "../platform/sqlite.server";
 
 const [file = "", job = "", share = "0"] = process.argv.slice(2);
 const db = await openDatabase(file);

@@ -2,7 +2,7 @@ import type { Knex } from "knex";
 import { ulid } from "ulid";
 import { type Capture, measured } from "../../../core/bench/capture";
 import type { Conditions } from "../../../core/calibration/planned";
-import { defaultHouseRules } from "../../../core/quality/houseRules";
+import { defaultHouseRules, type HouseRules } from "../../../core/quality/houseRules";
 import type { Measurand } from "../../../core/quantity/measurand";
 import { certifiedTable } from "../../../core/solution/certificates";
 import type { Lot, LotKind } from "../../../core/solution/lot";
@@ -12,9 +12,9 @@ import type { CheckMoment } from "../checks.server";
 import { addLot, type StoredLot } from "../lots.server";
 import { addMeter, type Meter, type NewMeter } from "../meters.server";
 import { addPerson, type Person } from "../people.server";
+import { openDatabase } from "../platform/sqlite.server";
 import { writeFirstRules } from "../rules.server";
 import { addSite, type Site } from "../sites.server";
-import { openDatabase } from "../sqlite.server";
 import { type ChosenStation, startCalibration, startReading } from "../starts.server";
 
 /** A small bench in memory for tests: one person, one site, a pH meter, a pond meter, and their bottles. */
@@ -78,10 +78,14 @@ export function testMeter(code: string, quantities: Measurand[], change: Partial
   };
 }
 
-export async function openTestBench(file = ":memory:"): Promise<TestBench> {
+export async function openTestBench(
+  file = ":memory:",
+  data: HouseRules["data"] = "demo",
+): Promise<TestBench> {
   const db = await openDatabase(file);
-  await writeFirstRules(db, defaultHouseRules, testNow);
-  const person = must(await addPerson(db, { name: "Noor", role: "technician" }, null, testNow));
+  // As in the demo: what ships and what is simulated stands for real kits and instruments.
+  await writeFirstRules(db, { ...defaultHouseRules, data }, testNow);
+  const person = must(await addPerson(db, { name: "Noor", role: "manager" }, null, testNow));
   const water = {
     name: "Bathing pond",
     water: "pond",
@@ -91,17 +95,17 @@ export async function openTestBench(file = ":memory:"): Promise<TestBench> {
     conductivity_high: 800,
     altitude_m: 148,
   };
-  const site = must(await addSite(db, water, person.id, testNow));
-  const meter = must(await addMeter(db, testMeter("P-2", ["ph"]), person.id, testNow, 7));
+  const site = must(await addSite(db, water, person, testNow));
+  const meter = must(await addMeter(db, testMeter("P-2", ["ph"]), person, testNow, 7));
   const pond = must(
-    await addMeter(db, testMeter("M-1", ["conductivity", "ph", "oxygen"]), person.id, testNow, 9),
+    await addMeter(db, testMeter("M-1", ["conductivity", "ph", "oxygen"]), person, testNow, 9),
   );
   const lots: StoredLot[] = [];
   for (const id of ["technical-7", "technical-10", "borate"]) {
-    lots.push(must(await addLot(db, testLot("ph-buffer", id, Number.NaN), person.id, testNow)));
+    lots.push(must(await addLot(db, testLot("ph-buffer", id, Number.NaN), person, testNow)));
   }
-  const standard = must(await addLot(db, testLot("conductivity-standard", "", 718), person.id, testNow));
-  const zero = must(await addLot(db, testLot("zero-oxygen", "", 0), person.id, testNow));
+  const standard = must(await addLot(db, testLot("conductivity-standard", "", 718), person, testNow));
+  const zero = must(await addLot(db, testLot("zero-oxygen", "", 0), person, testNow));
   return { db, person, site, meter, pond, lots, standard, zero };
 }
 
@@ -136,7 +140,7 @@ export function wholeRun(bench: TestBench, captures: Capture[], at = testNow) {
 const newStart = (bench: TestBench, at: string) => ({
   work_id: ulid(),
   event_id: ulid(),
-  by: bench.person.id,
+  actor: bench.person,
   at,
 });
 
@@ -175,8 +179,8 @@ export const testConditions: Conditions = {
 };
 
 async function finish(bench: TestBench, id: string, captures: Capture[], at: string): Promise<string> {
-  const posted = await postEvents(bench.db, id, wholeRun(bench, captures, at), at);
-  if ("refused" in posted) throw new Error(posted.refused.message);
+  const posted = await postEvents(bench.db, bench.person, id, wholeRun(bench, captures, at), at);
+  if (posted.refused) throw new Error(posted.refused.message);
   return id;
 }
 

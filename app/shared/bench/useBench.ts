@@ -1,7 +1,10 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useRevalidator } from "react-router";
-import { ulid } from "ulid";
 import { type Folding, type Replay, replay } from "../../../core/bench/event";
+import { correctedNow } from "../clock";
+import { sendWaiting } from "../outbox/send";
+import { keepUnsent, type Waiting } from "../outbox/store";
+import { useWaiting } from "../outbox/useOutbox";
 import { useLookAgain } from "../useLookAgain";
 import { stamp } from "./stamp";
 
@@ -21,32 +24,18 @@ export interface Bench<S, E extends AnyEvent> extends Replay<S, E> {
   /** Takes the last kept event back. */
   undo(): void;
   canUndo: boolean;
-  /** A sentence when the server refused something, or cannot be reached. */
+  /** A sentence when something cannot happen now, or the server cannot be reached. */
   trouble: string | null;
   unsent: number;
 }
 
-/** Each tab keeps its own unsent events, so that two tabs cannot overwrite each other's. */
-const tab = ulid();
-const outboxKey = (workId: string) => `bench:${workId}:${tab}`;
-
-/** Takes over what an earlier page or tab could not send; events count once, so an overlap does no harm. */
-function adoptOutboxes<E>(workId: string): E[] {
-  const keys = Object.keys(localStorage).filter((key) => key.startsWith(`bench:${workId}:`));
-  return keys.flatMap((key) => {
-    const kept = localStorage.getItem(key) ?? "[]";
-    localStorage.removeItem(key);
-    try {
-      return JSON.parse(kept) as E[];
-    } catch {
-      return [];
-    }
-  });
-}
+/** This browser's events of a piece of work that the server has not shown yet. */
+const ofWork = <E extends AnyEvent>(waiting: readonly Waiting[], work: string): E[] =>
+  waiting.flatMap((w) => (w.work === work && w.refused === null ? [w.event as unknown as E] : []));
 
 /**
- * Bench work in the browser: the server's events and those not yet sent, folded into one state.
- * An event that cannot be sent stays in this browser and is sent again, so a dead server loses nothing.
+ * Bench work in the browser: the server's events and those not yet sent, folded into one state. An event that cannot be
+ * sent stays in this browser, with the person who made it, and is sent from whatever page is open then.
  */
 export function useBench<S extends { status: string }, E extends AnyEvent>(
   workId: string,
@@ -54,78 +43,35 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
   folding: Folding<S, E>,
   by: string,
 ): Bench<S, E> {
-  const [outbox, setOutbox] = useState<E[]>([]);
+  const waiting = useWaiting(by);
+  // What was just added is shown before the browser's store has heard of it.
+  const [added, setAdded] = useState<E[]>([]);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const sending = useRef(false);
   const { revalidate } = useRevalidator();
 
-  const keep = useCallback(
-    (change: (events: E[]) => E[]) => {
-      setOutbox((before) => {
-        const after = change(before);
-        if (after.length) localStorage.setItem(outboxKey(workId), JSON.stringify(after));
-        else localStorage.removeItem(outboxKey(workId));
-        return after;
-      });
-    },
-    [workId],
-  );
-
-  useEffect(() => {
-    const left = adoptOutboxes<E>(workId);
-    if (left.length) keep((events) => [...left, ...events]);
-  }, [workId, keep]);
-
-  // What the server has shown us is no longer ours to send.
   const known = useMemo(() => new Set(serverEvents.map((event) => event.id)), [serverEvents]);
-  useEffect(() => {
-    keep((events) => (events.some((e) => known.has(e.id)) ? events.filter((e) => !known.has(e.id)) : events));
-  }, [known, keep]);
-
-  const send = useCallback(
-    async (events: readonly E[]) => {
-      if (sending.current || events.length === 0) return;
-      sending.current = true;
-      try {
-        const response = await fetch(`/bench/${workId}/events`, {
-          method: "POST",
-          headers: { "Content-Type": "application/json" },
-          body: JSON.stringify({ events }),
-        });
-        const answer: unknown = await response.json();
-        const refused = (answer as { refused?: { message: string } }).refused;
-        if (refused) {
-          setTrouble(refused.message);
-          keep((all) => all.filter((e) => !events.includes(e)));
-        } else if (response.ok) {
-          setTrouble(null);
-        } else {
-          throw new Error("not kept");
-        }
-        sending.current = false;
-        await revalidate();
-      } catch {
-        sending.current = false;
-        setTrouble("Brintel cannot be reached. What you captured is kept in this browser and will be sent.");
-      }
-    },
-    [workId, keep, revalidate],
+  const refused = useMemo(
+    () => new Set(waiting.flatMap((w) => (w.refused === null ? [] : [w.id]))),
+    [waiting],
   );
+  const unsent = useMemo(() => {
+    const all = new Map([...ofWork<E>(waiting, workId), ...added].map((e) => [e.id, e]));
+    return [...all.values()].filter((e) => !known.has(e.id) && !refused.has(e.id));
+  }, [waiting, added, known, refused, workId]);
 
-  const unsent = useMemo(() => outbox.filter((e) => !known.has(e.id)), [outbox, known]);
+  // What the server shows, or would not keep, is no longer only ours.
   useEffect(() => {
-    if (unsent.length === 0) return;
-    send(unsent);
-    const again = setInterval(() => send(unsent), 2000);
-    return () => clearInterval(again);
-  }, [unsent, send]);
+    setAdded((events) => {
+      const left = events.filter((e) => !known.has(e.id) && !refused.has(e.id));
+      return left.length === events.length ? events : left;
+    });
+  }, [known, refused]);
 
   const replayed = useMemo(
     () => replay([...serverEvents, ...unsent], folding),
     [serverEvents, unsent, folding],
   );
   const others = useCallback(async () => {
-    if (sending.current) return false;
     const answer = await fetch(`/bench/${workId}/events`);
     const { count }: { count: number } = await answer.json();
     return count > known.size;
@@ -134,22 +80,39 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
   const latest = useRef(replayed);
   latest.current = replayed;
 
+  const send = useCallback(async () => {
+    const sent = await sendWaiting(by);
+    setTrouble(sent.trouble);
+    if (sent.kept > 0) await revalidate();
+  }, [by, revalidate]);
+
   const add = useCallback(
     (event: NewEvent<E>) => {
-      const whole = { ...event, ...stamp(Date.now(), latest.current.kept.at(-1)), by } as unknown as E;
+      const whole = { ...event, ...stamp(correctedNow(), latest.current.kept.at(-1)), by } as unknown as E;
       // Refused here means refused there: say so at once and send nothing.
       const tried = replay([...latest.current.kept, whole], folding);
-      const refused = tried.refused.find((r) => r.event.id === whole.id);
-      if (refused) {
-        setTrouble(refused.message);
+      const stopped = tried.refused.find((r) => r.event.id === whole.id);
+      if (stopped) {
+        setTrouble(stopped.message);
         return;
       }
       latest.current = { ...tried };
       setTrouble(null);
-      keep((events) => [...events, whole]);
+      setAdded((events) => [...events, whole]);
+      keepUnsent(by, workId, whole).then(send, () =>
+        setTrouble("This browser cannot keep what you capture. Allow it to store data for this address."),
+      );
     },
-    [by, folding, keep],
+    [by, folding, workId, send],
   );
+
+  // What was sent from another page, or by the rail, is asked for here.
+  const waitingHere = ofWork(waiting, workId).length;
+  const before = useRef(waitingHere);
+  useEffect(() => {
+    if (waitingHere < before.current) void revalidate();
+    before.current = waitingHere;
+  }, [waitingHere, revalidate]);
 
   const last = replayed.kept.at(-1);
   const canUndo = last !== undefined && folding.undoable(last);

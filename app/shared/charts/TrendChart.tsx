@@ -1,8 +1,9 @@
+import { showTime } from "../../../core/time/words";
 import "./setup";
 import { Line } from "react-chartjs-2";
 import type { Trend } from "../../../core/calibration/validity";
 import { formatNumber } from "../../../core/quantity/format";
-import { showTime } from "../time";
+
 import { cssColour, quietAxis } from "./setup";
 
 /** A sensor's figure in time over the band in which it is sound. */

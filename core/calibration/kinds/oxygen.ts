@@ -1,9 +1,9 @@
-import dayjs from "dayjs";
 import type { Finding } from "../../quality/finding";
 import { atMost } from "../../quantity/compare";
 import { formatNumber, formatSigned } from "../../quantity/format";
 import { err } from "../../quantity/result";
 import { STANDARD_PRESSURE_HPA } from "../../reference/oxygen";
+import { elapsedDays, localDate } from "../../time/zone";
 import { bySeverity, limitFinding, pointFindings, restsOnDisplay, tiered } from "../commonFindings";
 import { valueFrom } from "../convert";
 import { diagnoseOxygen } from "../diagnosis/oxygen";
@@ -51,8 +51,9 @@ function judgeZero(zero: number | undefined, context: ResultContext): Finding {
     };
   }
   const stored = context.history.oxygen_zero;
-  const age = stored ? dayjs(context.at).diff(stored.at, "day", true) : Number.POSITIVE_INFINITY;
-  const newSensor = stored !== null && context.channel.sensor_since > stored.at.slice(0, 10);
+  const age = stored ? elapsedDays(stored.at, context.at) : Number.POSITIVE_INFINITY;
+  const newSensor =
+    stored !== null && context.channel.sensor_since > localDate(stored.at, context.rules.zone);
   const due = newSensor || !atMost(age, oxygen.zero_every_days) || oxygen.points === "zero-and-air";
   return {
     rule: "zero",

@@ -1,10 +1,10 @@
-import dayjs from "dayjs";
 import type { Finding } from "../../quality/finding";
 import type { HouseRules } from "../../quality/houseRules";
 import { atLeast, atMost } from "../../quantity/compare";
 import { formatNumber, formatSigned } from "../../quantity/format";
 import { err, ok, type Result } from "../../quantity/result";
 import { nernstSlope } from "../../reference/constants";
+import { elapsedDays } from "../../time/zone";
 import {
   bySeverity,
   frozenDisplay,
@@ -277,7 +277,7 @@ function judgeOnePoint(context: ResultContext): Finding[] {
   if (line.length !== 1) return [];
   const { ph } = context.rules;
   const stored = context.history.ph_slope;
-  const age = stored ? dayjs(context.at).diff(stored.at, "day", true) : Number.POSITIVE_INFINITY;
+  const age = stored ? elapsedDays(stored.at, context.at) : Number.POSITIVE_INFINITY;
   const allowed = ph.buffers === 1 && atMost(age, ph.one_point_slope_days);
   const display = context.channel.display === "value";
   return [

@@ -1,14 +1,10 @@
-import dayjs from "dayjs";
-import timezone from "dayjs/plugin/timezone";
-import utc from "dayjs/plugin/utc";
 import { within } from "../../quantity/compare";
-import { formatMeasured, measurandFacts } from "../../quantity/measurand";
+import { formatMeasured, measurandFacts, merelyChecked } from "../../quantity/measurand";
+import { showTime } from "../../time/words";
+import { localDate } from "../../time/zone";
 import type { EvidencePoint, ReadingEvidence, ReadingRule } from "../evidence";
 import type { Finding } from "../finding";
 import type { HouseRules } from "../houseRules";
-
-dayjs.extend(utc);
-dayjs.extend(timezone);
 
 /** The same calibration stands behind hundreds of readings, and a moment in a zone is slow to write. */
 const moments = new Map<string, string>();
@@ -18,16 +14,13 @@ function moment(iso: string, zone: string): string {
   const key = `${iso} ${zone}`;
   const known = moments.get(key);
   if (known !== undefined) return known;
-  const written = dayjs(iso).tz(zone).format("D MMM YYYY, HH:mm");
+  const written = showTime(iso, zone, "full");
   if (moments.size >= 500) moments.clear();
   moments.set(key, written);
   return written;
 }
 
 type InForce = NonNullable<ReadingEvidence["calibration"]>;
-
-/** What is only compared with standards may be used with a note when nobody compared it. */
-const merelyChecked = new Set(["temperature", "redox", "absorbance", "volume"]);
 
 /** A reading needs a calibration that is in force, may be used, and brackets what was read. */
 export const judgeCalibrationInForce: ReadingRule = (evidence, rules) => {
@@ -49,7 +42,7 @@ export const judgeCalibrationInForce: ReadingRule = (evidence, rules) => {
       },
     ];
   }
-  const expired = calibration.valid_until < evidence.taken_at;
+  const expired = calibration.valid_until < evidence.measured_at;
   return [
     {
       rule: "calibration-in-force",
@@ -70,13 +63,13 @@ export const judgeCalibrationInForce: ReadingRule = (evidence, rules) => {
 
 /** Under the rule "weekly with a daily check" a calibration of another day needs a check of this one. */
 function judgeDailyCheck(
-  { taken_at, meter, parameter }: ReadingEvidence,
+  { measured_at, meter, parameter }: ReadingEvidence,
   calibration: InForce,
   { zone, calibration: rule }: HouseRules,
 ): Finding[] {
   if (rule.interval !== "week-with-daily-check" || merelyChecked.has(parameter)) return [];
-  const day = (iso: string) => dayjs(iso).tz(zone).format("YYYY-MM-DD");
-  const today = day(taken_at);
+  const day = (iso: string) => localDate(iso, zone);
+  const today = day(measured_at);
   const checked = calibration.checked_at !== null && day(calibration.checked_at) === today;
   if (day(calibration.finished_at) === today) return [];
   return [

@@ -1,8 +1,9 @@
 import type dayjs from "dayjs";
-import { postEvents } from "../../app/server/bench.server";
-import { startRun } from "../../app/server/runs.server";
-import type { Site } from "../../app/server/sites.server";
-import { libraryMethod, RunPlayer } from "../../core/simulation/runPlayer";
+import { postEvents } from "../app/server/bench.server";
+import type { Person } from "../app/server/people.server";
+import { startRun } from "../app/server/runs.server";
+import type { Site } from "../app/server/sites.server";
+import { libraryMethod, RunPlayer } from "../core/simulation/runPlayer";
 import type { Hands } from "./bench";
 
 /** What a run of the demo needs to be told; its lots last for the twelve weeks. */
@@ -10,7 +11,7 @@ export interface DemoRun {
   method: string;
   site: Site;
   sample: string;
-  by: string;
+  by: Person;
   temperature_c: number;
   /** About what the water holds, in the unit of the method. */
   size: number;
@@ -44,12 +45,12 @@ export async function runMethod(hands: Hands, begin: dayjs.Dayjs, run: DemoRun):
     strength: null,
     blank_ml: null,
   };
-  await startRun(hands.db, { work_id, event_id: hands.id(at), by: run.by, at }, method, run.site, choices);
+  await startRun(hands.db, { work_id, event_id: hands.id(at), actor: run.by, at }, method, run.site, choices);
   const player = new RunPlayer(method, { temperature_c: run.temperature_c, lots }, begin.valueOf() + 1000);
   player.play(run.size);
-  const events = player.events.slice(1).map((e) => ({ ...e, id: hands.id(e.at), by: run.by }));
+  const events = player.events.slice(1).map((e) => ({ ...e, id: hands.id(e.at), by: run.by.id }));
   const end = events.at(-1)?.at ?? at;
-  const posted = await postEvents(hands.db, work_id, events, end);
-  if ("refused" in posted) throw new Error(posted.refused.message);
+  const posted = await postEvents(hands.db, run.by, work_id, events, end);
+  if (posted.refused) throw new Error(posted.refused.message);
   return begin.add(player.clock - begin.valueOf(), "millisecond");
 }

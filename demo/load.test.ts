@@ -1,9 +1,10 @@
 import type { Knex } from "knex";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { verifyJournal } from "../../app/server/journal.server";
-import { openDatabase } from "../../app/server/sqlite.server";
-import { sensorTrend } from "../../core/calibration/validity";
-import { defaultHouseRules } from "../../core/quality/houseRules";
+import { unpack } from "../app/server/platform/pack.server";
+import { openDatabase } from "../app/server/platform/sqlite.server";
+import { verifyJournal } from "../app/server/verifyJournal.server";
+import { sensorTrend } from "../core/calibration/validity";
+import { defaultHouseRules } from "../core/quality/houseRules";
 import { loadDemo } from "./load";
 
 const now = new Date("2026-11-23T14:00:00.000Z");
@@ -17,18 +18,22 @@ afterAll(() => db.destroy());
 const ofMeter = (
   code: string,
   measurand = "ph",
-): Promise<{ at: string; value: number; verdict: string; result: string }[]> =>
+): Promise<{ at: string; value: number; verdict: string; packed: Buffer }[]> =>
   db("calibrations")
     .join("meters", "meters.id", "calibrations.meter_id")
     .where({ code, measurand })
     .orderBy("finished_at")
-    .select("finished_at as at", "trend as value", "verdict", "result");
+    .select("finished_at as at", "trend as value", "verdict", "packed");
+
+/** What a calibration keeps, as text to look into. */
+const textOf = (row: { packed: Buffer } | undefined) => JSON.stringify(row && unpack(row.packed));
 
 describe("the demo's twelve weeks", () => {
   it("are the same each time they are loaded for the same day", async () => {
     const again = await openDatabase(":memory:");
     await loadDemo(again, now);
-    const values = (d: Knex) => d("readings").orderBy("taken_at").select("value", "verdict", "taken_at");
+    const values = (d: Knex) =>
+      d("readings").orderBy("measured_at").select("value", "verdict", "measured_at");
     expect(await values(again)).toEqual(await values(db));
     await again.destroy();
   });
@@ -49,7 +54,7 @@ describe("the demo's twelve weeks", () => {
     const job = await db("rejudgings").where({ kind: "lot" }).first();
     expect(job.changed).toBeGreaterThan(20);
     const p2 = await ofMeter("P-2");
-    const withLot = (code: string) => p2.filter((c) => c.result.includes(`"${code}"`));
+    const withLot = (code: string) => p2.filter((c) => textOf(c).includes(`"${code}"`));
     const lastOld = withLot("B10-041").at(-1);
     const firstNew = withLot("B10-055")[0];
     expect((firstNew?.value ?? 0) - (lastOld?.value ?? 0)).toBeGreaterThan(1);
@@ -74,10 +79,10 @@ describe("the demo's twelve weeks", () => {
   it("hold a bad day: aged glass, swapped buffers, an expired lot, a reading outside the buffers", async () => {
     const [p3] = await ofMeter("P-3");
     expect(p3?.verdict).toBe("qualified");
-    expect(p3?.result).toContain("aged-glass");
+    expect(textOf(p3)).toContain("aged-glass");
     const [p4] = await ofMeter("P-4");
     expect(p4?.verdict).toBe("failed");
-    expect(p4?.result).toContain("swapped-buffers");
+    expect(textOf(p4)).toContain("swapped-buffers");
     const outside = await db("readings")
       .join("meters", "meters.id", "readings.meter_id")
       .where({ verdict: "qualified", code: "P-3" })
@@ -94,11 +99,11 @@ describe("the demo's twelve weeks", () => {
   });
 
   it("tell of nitrate that steps up below the South reed bed", async () => {
-    const rows: { name: string; taken_at: string; low: number }[] = await db("readings")
+    const rows: { name: string; measured_at: string; low: number }[] = await db("readings")
       .join("sites", "sites.id", "readings.site_id")
       .where({ parameter: "nitrate" })
-      .orderBy("taken_at")
-      .select("sites.name", "taken_at", "low");
+      .orderBy("measured_at")
+      .select("sites.name", "measured_at", "low");
     const last = (name: RegExp) => rows.filter((r) => name.test(r.name)).at(-1)?.low ?? 0;
     const first = (name: RegExp) => rows.find((r) => name.test(r.name))?.low ?? 0;
     expect(last(/Settling/)).toBeLessThan(2);

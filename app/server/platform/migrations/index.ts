@@ -1,12 +1,14 @@
 import type { Knex } from "knex";
 import * as schema from "./001-schema";
 import * as plans from "./002-plans";
+import * as firmGround from "./003-firm-ground";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
 
 const migrations: Migration[] = [
   { name: "001-schema", ...schema },
   { name: "002-plans", ...plans },
+  { name: "003-firm-ground", ...firmGround },
 ];
 
 /** The names of the migrations this program knows. */

@@ -1,20 +1,22 @@
 import type dayjs from "dayjs";
 import type { Knex } from "knex";
-import { postEvents } from "../../app/server/bench.server";
-import type { BenchEvent } from "../../app/server/benchWork.server";
-import type { CheckMoment } from "../../app/server/checks.server";
-import type { StoredLot } from "../../app/server/lots.server";
-import { standardSnapshot } from "../../app/server/lots.server";
-import type { Meter } from "../../app/server/meters.server";
-import type { Site } from "../../app/server/sites.server";
-import { type ChosenStation, startCalibration, startReading } from "../../app/server/starts.server";
-import { type Capture, type Measured, measured } from "../../core/bench/capture";
-import { type Conditions, stationName } from "../../core/calibration/planned";
-import type { Measurand } from "../../core/quantity/measurand";
-import { type Instrument, sampleAt, settledSignal } from "../../core/simulation/instrument";
-import type { Medium } from "../../core/simulation/medium";
-import { gaussian } from "../../core/simulation/random";
-import { mediumFor } from "../../core/simulation/stationMedium";
+import { postEvents } from "../app/server/bench.server";
+import type { BenchEvent } from "../app/server/benchWork.server";
+import type { CheckMoment } from "../app/server/checks.server";
+import type { StoredLot } from "../app/server/lots.server";
+import { standardSnapshot } from "../app/server/lots.server";
+import type { Meter } from "../app/server/meters.server";
+import type { Person } from "../app/server/people.server";
+import type { Actor } from "../app/server/platform/rights.server";
+import type { Site } from "../app/server/sites.server";
+import { type ChosenStation, startCalibration, startReading } from "../app/server/starts.server";
+import { type Capture, type Measured, measured } from "../core/bench/capture";
+import { type Conditions, stationName } from "../core/calibration/planned";
+import type { Measurand } from "../core/quantity/measurand";
+import { type Instrument, sampleAt, settledSignal } from "../core/simulation/instrument";
+import type { Medium } from "../core/simulation/medium";
+import { gaussian } from "../core/simulation/random";
+import { mediumFor } from "../core/simulation/stationMedium";
 
 /** What the hands at the demo's bench need. */
 export interface Hands {
@@ -35,12 +37,12 @@ export interface Pour {
   really?: StoredLot;
 }
 
-const base = (hands: Hands, at: string, by: string) => ({ id: hands.id(at), at, by });
+const base = (hands: Hands, at: string, by: Person) => ({ id: hands.id(at), at, by: by.id });
 
-async function post(hands: Hands, work: string, events: BenchEvent[]): Promise<void> {
+async function post(hands: Hands, actor: Actor, work: string, events: BenchEvent[]): Promise<void> {
   const last = events.at(-1);
-  const posted = await postEvents(hands.db, work, events, last?.at ?? "");
-  if ("refused" in posted) throw new Error(posted.refused.message);
+  const posted = await postEvents(hands.db, actor, work, events, last?.at ?? "");
+  if (posted.refused) throw new Error(posted.refused.message);
 }
 
 /** What a simulated meter shows once settled in a medium. */
@@ -81,7 +83,7 @@ export const typedCapture = (values: Measured[], temperature_c: number): Capture
 
 export interface Session {
   meter: Meter;
-  by: string;
+  by: Person;
   pours: Pour[];
   conditions?: Conditions;
   moment?: CheckMoment;
@@ -104,7 +106,7 @@ export async function runSession(
     stored: lot,
     reason: reason ?? null,
   }));
-  const start = { work_id, event_id: hands.id(at), by, at };
+  const start = { work_id, event_id: hands.id(at), actor: by, at };
   await startCalibration(hands.db, start, meter, chosen, {
     conditions: session.conditions ?? null,
     ...(moment ? { moment } : {}),
@@ -122,7 +124,7 @@ export async function runSession(
   }
   clock = clock.add(15, "second");
   events.push({ ...base(hands, clock.toISOString(), by), type: "finished" });
-  await post(hands, work_id, events);
+  await post(hands, by, work_id, events);
   return { id: work_id, end: clock };
 }
 
@@ -152,7 +154,7 @@ export async function takeReading(
   begin: dayjs.Dayjs,
   sample: {
     meter: Meter;
-    by: string;
+    by: Person;
     site: Site;
     name: string;
     /** What is captured of each portion. */
@@ -162,7 +164,7 @@ export async function takeReading(
   const at = begin.toISOString();
   const work_id = hands.id(at);
   const { meter, by, site, name } = sample;
-  await startReading(hands.db, { work_id, event_id: hands.id(at), by, at }, meter, site, name);
+  await startReading(hands.db, { work_id, event_id: hands.id(at), actor: by, at }, meter, site, name);
   let clock = begin;
   const events: BenchEvent[] = [];
   for (const station of [0, 1]) {
@@ -176,7 +178,7 @@ export async function takeReading(
   }
   clock = clock.add(5, "second");
   events.push({ ...base(hands, clock.toISOString(), by), type: "finished" });
-  await post(hands, work_id, events);
+  await post(hands, by, work_id, events);
   return clock;
 }
 

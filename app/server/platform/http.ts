@@ -6,13 +6,16 @@ import express from "express";
 import helmet from "helmet";
 import { pinoHttp } from "pino-http";
 import { RouterContextProvider } from "react-router";
+import { exportInWorker } from "../ledgerExport.server";
+import { planningInWorker, replanInWorker } from "../planRunner.server";
+import { previewInWorker, rejudgeInWorker, resumeRejudgings } from "../rejudgeRunner.server";
 import { nonceContext } from "./contexts.server";
 import { database } from "./database.server";
+import { boundedBody, knownHost, knownMethods, ownOrigin, privateAnswers, throttles } from "./doors.server";
+import { healthOf } from "./health.server";
 import { log } from "./log.server";
-import { replanInWorker } from "./planRunner.server";
-import { rejudgeInWorker, resumeRejudgings } from "./rejudgeRunner.server";
 
-/** The web server: log, security headers, compression, files of the build, health address, then the application. */
+/** The web server: log, security headers, what may come in, compression, files of the build, health, the application. */
 export async function createApp(clientFolder: string) {
   const db = await database();
   await resumeRejudgings(db);
@@ -48,18 +51,21 @@ export async function createApp(clientFolder: string) {
       strictTransportSecurity: false,
     }),
   );
+  app.use(knownHost(), knownMethods, boundedBody, ownOrigin);
+  for (const [path, limit] of throttles()) app.use(path, limit);
   // A live stream must not wait in the compressor's buffer.
   app.use(
     compression({ filter: (req, res) => !/\/stream(\?|$)/.test(req.url) && compression.filter(req, res) }),
   );
   app.use("/assets", express.static(`${clientFolder}/assets`, { immutable: true, maxAge: "1y" }));
   app.use(express.static(clientFolder, { maxAge: "1h" }));
-  app.get("/health", (_req, res) => {
-    db.raw("select 1").then(
-      () => res.json({ status: "ok" }),
-      () => res.status(503).json({ status: "no database" }),
-    );
+  app.get("/health", async (_req, res) => {
+    const found = await healthOf(db);
+    res
+      .status(found ? 503 : 200)
+      .json(found ? { status: found.code, message: found.message } : { status: "ok" });
   });
+  app.use(privateAnswers);
   app.use(
     createRequestHandler({
       build: () => import("virtual:react-router/server-build"),
@@ -74,6 +80,13 @@ export async function createApp(clientFolder: string) {
 }
 
 /** What the worker thread can be asked to do. */
-export const workerTasks = { rejudge: rejudgeInWorker, replan: replanInWorker };
+export const workerTasks = {
+  rejudge: rejudgeInWorker,
+  preview: previewInWorker,
+  export: exportInWorker,
+  replan: replanInWorker,
+  plan: planningInWorker,
+};
 
+export { StorageTrouble } from "./trouble.server";
 export { log };

@@ -1,22 +1,23 @@
 import dayjs from "dayjs";
 import type { Knex } from "knex";
 import { monotonicFactory } from "ulid";
-import { connectDevice, setInstrument } from "../../app/server/devices.server";
-import { addLot, changeLot, type StoredLot } from "../../app/server/lots.server";
-import { addMeter, type Meter, recordService } from "../../app/server/meters.server";
-import { addPerson, type Person } from "../../app/server/people.server";
-import { confirmRejudging, runRejudging } from "../../app/server/rejudge.server";
-import { writeFirstRules } from "../../app/server/rules.server";
-import { addSite, type Site } from "../../app/server/sites.server";
-import { measured } from "../../core/bench/capture";
-import type { Conditions } from "../../core/calibration/planned";
-import { defaultHouseRules } from "../../core/quality/houseRules";
-import { certifiedValue } from "../../core/reference/certificate";
-import { usualFault } from "../../core/simulation/fault";
-import { type Instrument, switchedOn } from "../../core/simulation/instrument";
-import { type Medium, mediumOf } from "../../core/simulation/medium";
-import { gaussian, seededRandom } from "../../core/simulation/random";
-import { certifiedTable } from "../../core/solution/certificates";
+import { connectDevice, setInstrument } from "../app/server/devices.server";
+import { addLot, changeLot, type StoredLot } from "../app/server/lots.server";
+import { addMeter, type Meter, recordService } from "../app/server/meters.server";
+import { addPerson, type Person } from "../app/server/people.server";
+import { confirmRejudging } from "../app/server/rejudge.server";
+import { runRejudging } from "../app/server/rejudgeRun.server";
+import { writeFirstRules } from "../app/server/rules.server";
+import { addSite, type Site } from "../app/server/sites.server";
+import { measured } from "../core/bench/capture";
+import type { Conditions } from "../core/calibration/planned";
+import { defaultHouseRules } from "../core/quality/houseRules";
+import { certifiedValue } from "../core/reference/certificate";
+import { usualFault } from "../core/simulation/fault";
+import { type Instrument, switchedOn } from "../core/simulation/instrument";
+import { type Medium, mediumOf } from "../core/simulation/medium";
+import { gaussian, seededRandom } from "../core/simulation/random";
+import { certifiedTable } from "../core/solution/certificates";
 import { runMethod } from "./analyses";
 import {
   type Hands,
@@ -95,9 +96,14 @@ async function setTheScene(demo: Demo): Promise<void> {
     .add(-7 * weeks - 1, "day")
     .hour(8)
     .toISOString();
-  await writeFirstRules(db, { ...defaultHouseRules, zone: "UTC" }, start);
-  for (const person of scenario.people) demo.people.push(must(await addPerson(db, person, null, start)));
-  const by = must(demo.people[0]).id;
+  await writeFirstRules(db, { ...defaultHouseRules, zone: "UTC", data: "demo" }, start);
+  // Whoever manages is there first, and adds the others.
+  const managing = must(scenario.people.find((p) => p.role === "manager") ?? null);
+  const manager = must(await addPerson(db, managing, null, start));
+  for (const person of scenario.people) {
+    demo.people.push(person === managing ? manager : must(await addPerson(db, person, manager, start)));
+  }
+  const by = must(demo.people[0]);
   for (const { name, water, low, high, ec } of scenario.sites) {
     const site = {
       name,
@@ -119,7 +125,7 @@ async function setTheScene(demo: Demo): Promise<void> {
   await occasionalChecks(demo, by);
 }
 
-async function addDemoLot(demo: Demo, lot: (typeof scenario.lots)[number], by: string): Promise<void> {
+async function addDemoLot(demo: Demo, lot: (typeof scenario.lots)[number], by: Person): Promise<void> {
   const { kind, material = "" } = lot;
   const { name, table } = certifiedTable(kind, material, null, {
     value_25: lot.value ?? Number.NaN,
@@ -152,7 +158,7 @@ async function addDemoLot(demo: Demo, lot: (typeof scenario.lots)[number], by: s
 }
 
 /** Instruments that are looked at from time to time: thermometer, photometer, pipette; and what was done to them. */
-async function occasionalChecks(demo: Demo, by: string): Promise<void> {
+async function occasionalChecks(demo: Demo, by: Person): Promise<void> {
   const day = demo.today.add(-5, "day");
   const pours = (list: Omit<Pour, "lost">[]): Pour[] => list;
   const room = 20.3;
@@ -251,7 +257,7 @@ function weather(demo: Demo): Conditions {
 }
 
 async function testingDay(demo: Demo, day: number, drifts: boolean): Promise<void> {
-  const by = must(demo.people[day % 2 === 0 ? 0 : 1]).id;
+  const by = must(demo.people[day % 2 === 0 ? 0 : 1]);
   const begin = demo.today.add(day, "day").hour(7).minute(46);
   let clock = await phMorning(demo, day, begin, by);
   clock = await pondRound(demo, day, clock.add(5, "minute"), by, drifts);
@@ -264,7 +270,7 @@ const nitrateStepDay = -37;
 
 /** Once a week nitrate is looked at along the water, with phosphate and oxygen of the bathing pond. */
 async function nutrientRound(demo: Demo, day: number): Promise<void> {
-  const by = must(demo.people[1]).id;
+  const by = must(demo.people[1]);
   const [basin, south, pond, outfall] = [1, 3, 4, 6];
   let clock = demo.today.add(day, "day").hour(13).minute(10);
   const run = async (method: string, index: number, size: number) => {
@@ -298,7 +304,7 @@ function buffer10On(demo: Demo, day: number) {
 }
 
 /** P-2 is calibrated with 7 and 10 and checked with borate; the first bottle of buffer 10 goes bad meanwhile. */
-async function phMorning(demo: Demo, day: number, begin: dayjs.Dayjs, by: string): Promise<dayjs.Dayjs> {
+async function phMorning(demo: Demo, day: number, begin: dayjs.Dayjs, by: Person): Promise<dayjs.Dayjs> {
   const { buffer10, lost, old10 } = buffer10On(demo, day);
   const warm = room(demo);
   const { end } = await runSession(demo, begin, {
@@ -333,7 +339,7 @@ async function phMorning(demo: Demo, day: number, begin: dayjs.Dayjs, by: string
 }
 
 /** Every site's pH, and a closing check of the bench meter. */
-async function phReadings(demo: Demo, day: number, begin: dayjs.Dayjs, by: string): Promise<dayjs.Dayjs> {
+async function phReadings(demo: Demo, day: number, begin: dayjs.Dayjs, by: Person): Promise<dayjs.Dayjs> {
   let clock = begin;
   const meter = meterOf(demo, "P-2");
   for (const [index, site] of demo.sites.entries()) {
@@ -365,7 +371,7 @@ async function pondRound(
   demo: Demo,
   day: number,
   begin: dayjs.Dayjs,
-  by: string,
+  by: Person,
   drifts: boolean,
 ): Promise<dayjs.Dayjs> {
   const meter = meterOf(demo, "M-1");
@@ -449,7 +455,7 @@ async function thisMorning(demo: Demo, now: dayjs.Dayjs): Promise<void> {
   const begin = now.subtract(70, "minute");
   if (isoDay(begin) !== isoDay(now)) return;
   const meter = meterOf(demo, "P-1");
-  const by = must(demo.people[0]).id;
+  const by = must(demo.people[0]);
   let clock = await calibrateByDisplay(demo, meter, begin, by);
   for (const index of [0, 1]) {
     const water = waterOf(demo, index);
@@ -481,7 +487,7 @@ function waterOf(demo: Demo, index: number): Medium {
 
 /** A bad day: the old probe fails, the training meter's buffers are swapped, an expired lot is used, a reading falls outside. */
 async function badDay(demo: Demo, day: number): Promise<void> {
-  const by = must(demo.people[1]).id;
+  const by = must(demo.people[1]);
   const aged = withTruth(switchedOn(73, ["ph"], [usualFault("aged-glass")]), "ph", { gain: 0.985 });
   const warm = room(demo);
   const { end } = await runSession(demo, demo.today.add(day, "day").hour(13).minute(20), {
@@ -527,7 +533,7 @@ async function calibrateByDisplay(
   demo: Demo,
   meter: Meter,
   begin: dayjs.Dayjs,
-  by: string,
+  by: Person,
 ): Promise<dayjs.Dayjs> {
   const codes = ["B7-127", firstBuffer10(begin, demo) ? "B10-041" : "B10-055", "B9-017"];
   const { end } = await runSession(demo, begin, {

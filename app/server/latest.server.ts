@@ -1,0 +1,25 @@
+import type { Knex } from "knex";
+
+interface Measured {
+  id: string;
+  site_id: string;
+  parameter: string;
+  analyte: string;
+  measured_at: string;
+}
+
+/** Keeps the newest reading of each parameter of a site at hand, so that no page looks through history for it. */
+export async function noteLatest(
+  trx: Knex,
+  { id, site_id, parameter, analyte, measured_at }: Measured,
+): Promise<void> {
+  await trx("latest_readings")
+    .insert({ site_id, parameter, analyte, reading_id: id, measured_at })
+    .onConflict(["site_id", "parameter", "analyte"])
+    .merge(["reading_id", "measured_at"])
+    .where("latest_readings.measured_at", "<=", measured_at);
+}
+
+/** Everything that was ever measured, for the ledger's filter. */
+export const knownParameters = (db: Knex): Promise<{ parameter: string; analyte: string }[]> =>
+  db("latest_readings").distinct("parameter", "analyte").orderBy("analyte");

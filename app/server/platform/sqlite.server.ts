@@ -1,0 +1,193 @@
+import { closeSync, existsSync, mkdirSync, openSync, readSync, statSync } from "node:fs";
+import { dirname } from "node:path";
+import Sqlite from "better-sqlite3";
+import knex, { type Knex } from "knex";
+import { migrationNames, migrationSource } from "./migrations";
+import { StorageTrouble, troubleOf } from "./trouble.server";
+import { programVersion } from "./version.server";
+
+/** Which file each open database is, so that one that was put away under the running program is noticed. */
+const openFiles = new WeakMap<object, { file: string; inode: number }>();
+
+/** Throws when the file is no longer the one that was opened: what is written into it would be gone with it. */
+export function ensureSameFile(db: Knex): void {
+  const opened = openFiles.get(db.client);
+  if (!opened) return;
+  const there = statSync(opened.file, { throwIfNoEntry: false });
+  if (there?.ino !== opened.inode) {
+    throw new StorageTrouble(
+      "gone",
+      `The database file ${opened.file} is no longer where it was. Stop, put it back or restore a backup, and start Brintel again.`,
+    );
+  }
+}
+
+/** The file of an open database; null for one in memory, which no other thread can open. */
+export const fileOf = (db: Knex): string | null => openFiles.get(db.client)?.file ?? null;
+
+/** The database was written by a newer program: it is refused as it is, and nothing is touched. */
+function refuseNewer(file: string): void {
+  const old = new Sqlite(file, { readonly: true });
+  try {
+    const has = (table: string) =>
+      old.prepare("select 1 from sqlite_master where type = 'table' and name = ?").get(table) !== undefined;
+    if (!has("knex_migrations")) return;
+    const names = (
+      old.prepare("select name from knex_migrations order by id").all() as { name: string }[]
+    ).map((r) => r.name);
+    const unknown = names.filter((name) => !migrationNames.includes(name));
+    if (unknown.length === 0) return;
+    const by = has("program_log")
+      ? (
+          old.prepare("select version from program_log order by at desc limit 1").get() as
+            | { version: string }
+            | undefined
+        )?.version
+      : undefined;
+    throw new StorageTrouble(
+      "newer",
+      `The database ${file} was last brought up to date by ${by ? `Brintel ${by}` : "another Brintel"} (step ${unknown.at(-1)}); ` +
+        `this is Brintel ${programVersion} (up to step ${migrationNames.at(-1)}). Nothing was changed. ` +
+        "Start the newer program, or restore a backup made before it.",
+    );
+  } finally {
+    old.close();
+  }
+}
+
+/** A file that is shorter than its own header says was cut off. Source: SQLite's file format, 1.3. */
+function refuseCutOff(file: string): void {
+  if (existsSync(`${file}-wal`)) return;
+  const size = statSync(file).size;
+  if (size === 0) return;
+  const header = Buffer.alloc(100);
+  const handle = openSync(file, "r");
+  const read = readSync(handle, header, 0, 100, 0);
+  closeSync(handle);
+  // What does not begin like a database is none: opening it says so.
+  if (header.toString("latin1", 0, 15) !== "SQLite format 3") return;
+  const page = read < 100 ? 0 : header.readUInt16BE(16) === 1 ? 65_536 : header.readUInt16BE(16);
+  if (page === 0 || header.readUInt32BE(28) * page > size) {
+    throw new StorageTrouble(
+      "broken",
+      `The database ${file} was cut off and cannot be used. Nothing was changed. Keep it aside and restore the last backup.`,
+    );
+  }
+}
+
+/** What is wrong with opening a file, in a sentence that names it. */
+function openingTrouble(file: string, error: unknown): unknown {
+  if (error instanceof StorageTrouble) return error;
+  const words: Partial<Record<StorageTrouble["code"], string>> = {
+    busy: `The database ${file} is locked by another program. Stop that program, then start Brintel again.`,
+    "read-only": `The database ${file} cannot be written. Allow the user that runs Brintel to write the file and its folder.`,
+    broken: `The file ${file} is no database, or it is damaged. Nothing was changed. Keep it aside and restore the last backup.`,
+    full: `There is no room left on the disk of ${file}. Make room, then start Brintel again.`,
+  };
+  const found = troubleOf(error);
+  if (found) return new StorageTrouble(found.code, words[found.code] ?? found.message, { cause: error });
+  const code = (error as { code?: string }).code;
+  const opening = ["SQLITE_CANTOPEN", "ENOENT", "ENOTDIR", "EISDIR"];
+  if (opening.includes(code ?? "") || error instanceof TypeError) {
+    return new StorageTrouble(
+      "unopened",
+      `The database ${file} cannot be opened: ${(error as Error).message}`,
+      {
+        cause: error,
+      },
+    );
+  }
+  return error;
+}
+
+interface Opening {
+  /** Only the main process brings the schema up to date; workers take the file as it is. */
+  migrate?: boolean;
+}
+
+/**
+ * Everything that is particular to SQLite: the file, its pragmas, and bringing the schema up to date. No file is ever
+ * renamed, set aside or begun anew. Errors: `StorageTrouble` with a sentence that names the file.
+ */
+export async function openDatabase(file: string, { migrate = true }: Opening = {}): Promise<Knex> {
+  try {
+    if (file !== ":memory:") {
+      mkdirSync(dirname(file), { recursive: true });
+      if (existsSync(file)) {
+        refuseCutOff(file);
+        refuseNewer(file);
+      }
+    }
+    const db = connect(file);
+    try {
+      if (migrate) await bringUpToDate(db, file);
+      else await db.raw("select 1");
+    } catch (error) {
+      await db.destroy();
+      throw error;
+    }
+    // From here on a lock is waited for without holding the thread: see `write`.
+    await db.raw("pragma busy_timeout = 30");
+    if (file !== ":memory:") openFiles.set(db.client, { file, inode: statSync(file).ino });
+    return db;
+  } catch (error) {
+    throw openingTrouble(file, error);
+  }
+}
+
+const connect = (file: string): Knex =>
+  knex({
+    client: "better-sqlite3",
+    connection: { filename: file },
+    useNullAsDefault: true,
+    // One connection: SQLite writes one at a time anyway, and a memory database lives in its connection.
+    pool: {
+      min: 1,
+      max: 1,
+      afterCreate(connection: { pragma(text: string): void }, done: (error: Error | null) => void) {
+        try {
+          connection.pragma("foreign_keys = ON");
+          connection.pragma("busy_timeout = 5000");
+          connection.pragma("journal_mode = WAL");
+          connection.pragma("synchronous = FULL");
+          connection.pragma("cache_size = -65536");
+          connection.pragma("mmap_size = 268435456");
+          done(null);
+        } catch (error) {
+          done(error as Error);
+        }
+      },
+    },
+  });
+
+async function bringUpToDate(db: Knex, file: string): Promise<void> {
+  const [, done]: [number, string[]] = await db.migrate.latest({ migrationSource });
+  if (done.length === 0) {
+    // A file that cannot be written is said at once, not at the first reading of the day.
+    if (file !== ":memory:") await db("journal_head").where({ id: 1 }).update({ id: 1 });
+    return;
+  }
+  const at = new Date().toISOString();
+  await db("program_log").insert({ version: programVersion, migration: done.at(-1), at });
+  // How the tables are filled decides which index serves a question.
+  await db.raw("analyze");
+}
+
+/** Inserts many rows in as few statements as possible; the values come in the order of the columns. */
+export async function insertMany(
+  trx: Knex,
+  table: string,
+  columns: readonly string[],
+  rows: readonly (readonly (string | number | Buffer | null)[])[],
+): Promise<void> {
+  const size = Math.floor(10_000 / columns.length);
+  const tuple = `(${Array(columns.length).fill("?").join(",")})`;
+  const names = columns.map((c) => `"${c}"`).join(",");
+  for (let from = 0; from < rows.length; from += size) {
+    const part = rows.slice(from, from + size);
+    await trx.raw(
+      `insert into "${table}" (${names}) values ${part.map(() => tuple).join(",")}`,
+      part.flat() as (string | number | Buffer)[],
+    );
+  }
+}

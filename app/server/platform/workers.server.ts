@@ -1,0 +1,78 @@
+import { existsSync } from "node:fs";
+import { resolve } from "node:path";
+import { Worker } from "node:worker_threads";
+
+/** What a worker thread says: how far it is, or what came of it. */
+export type WorkerWord =
+  | { progress: unknown }
+  | { piece: string }
+  | { result: unknown }
+  | { error: { message: string; code?: string } };
+
+/** Whether there is a build for a thread to run: not under the development server, nor in tests of single pages. */
+export const workersExist = (): boolean => existsSync(resolve("build/server/index.js"));
+
+/** A worker thread's failure, with the code of what failed. */
+class WorkerFailed extends Error {
+  override name = "WorkerFailed";
+  constructor(
+    message: string,
+    readonly code: string | undefined,
+  ) {
+    super(message);
+  }
+}
+
+/**
+ * Has heavy work done in a thread of its own, with a connection of its own, so that no page waits for it. Resolves with
+ * what came of it; rejects with what went wrong, also when the thread ends without a word.
+ */
+export function askWorker(
+  task: string,
+  file: string | null,
+  input: unknown,
+  onProgress: (progress: unknown) => void = () => undefined,
+): Promise<unknown> {
+  return new Promise((done, failed) => {
+    const worker = new Worker(resolve("worker.mjs"), { workerData: { task, file, input } });
+    worker.on("message", (word: WorkerWord) => {
+      if ("progress" in word) onProgress(word.progress);
+      else if ("result" in word) done(word.result);
+      else if ("error" in word) failed(new WorkerFailed(word.error.message, word.error.code));
+    });
+    worker.on("error", failed);
+    worker.on("exit", () => failed(new WorkerFailed("The worker ended before it was done.", undefined)));
+  });
+}
+
+/** Has a worker thread write something long, piece by piece; the next piece is asked for when the last was taken. */
+export function streamFromWorker(task: string, file: string, input: unknown): ReadableStream<string> {
+  const worker = new Worker(resolve("worker.mjs"), { workerData: { task, file, input } });
+  return new ReadableStream<string>(
+    {
+      start(controller) {
+        let ended = false;
+        const end = (error?: Error) => {
+          if (ended) return;
+          ended = true;
+          if (error) controller.error(error);
+          else controller.close();
+        };
+        worker.on("message", (word: WorkerWord) => {
+          if ("piece" in word) controller.enqueue(word.piece);
+          else if ("result" in word) end();
+          else if ("error" in word) end(new WorkerFailed(word.error.message, word.error.code));
+        });
+        worker.on("error", end);
+        worker.on("exit", () => end(new WorkerFailed("The worker ended before it was done.", undefined)));
+      },
+      pull() {
+        worker.postMessage("taken");
+      },
+      async cancel() {
+        await worker.terminate();
+      },
+    },
+    { highWaterMark: 1 },
+  );
+}

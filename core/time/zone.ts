@@ -1,0 +1,69 @@
+import { Temporal } from "temporal-polyfill";
+
+/**
+ * Moments, days and zones: the only place that counts days. A moment is ISO text in UTC; a date is ISO text without a
+ * time (`2026-03-29`) and means nothing without a zone. Source for zones: the IANA database of the platform.
+ */
+
+const zoned = (at: string, zone: string) => Temporal.Instant.from(at).toZonedDateTimeISO(zone);
+const moment = (time: { epochMilliseconds: number }) => new Date(time.epochMilliseconds).toISOString();
+
+/** Whether a name is a time zone that this platform knows. Check value: `Lord_Howe` alone is none. */
+export function isZone(name: string): boolean {
+  try {
+    return name !== "" && Intl.DateTimeFormat("en", { timeZone: name }) !== null;
+  } catch {
+    return false;
+  }
+}
+
+/** Every zone a person may choose, by name; UTC first. */
+export const zoneNames = (): string[] => [
+  "UTC",
+  ...Intl.supportedValuesOf("timeZone").filter((z) => z !== "UTC"),
+];
+
+/** The date that a moment falls on in a zone. Check value: 23:30 UTC on 1 July is 2 July in Berlin. */
+export const localDate = (at: string, zone: string): string => zoned(at, zone).toPlainDate().toString();
+
+/**
+ * The moment at which a local date begins; where clocks jump over midnight, the first moment there is.
+ * Check value: 2026-04-24 begins in Cairo at 22:00 UTC of the day before (its midnight does not exist).
+ */
+export const dayStart = (date: string, zone: string): string =>
+  moment(Temporal.PlainDate.from(date).toZonedDateTime({ timeZone: zone }));
+
+/** The last millisecond of a local date: one before the next begins. */
+export const dayEnd = (date: string, zone: string): string =>
+  new Date(Date.parse(dayStart(addDays(date, 1), zone)) - 1).toISOString();
+
+/** A date so many days later (or earlier). Check value: one day after 2026-02-28 is 2026-03-01. */
+export const addDays = (date: string, days: number): string =>
+  Temporal.PlainDate.from(date).add({ days }).toString();
+
+/** Whole days from one date to another; negative when it lies before. Check value: 1 March is 1 day after 28 February 2026. */
+export const daysBetween = (from: string, to: string): number =>
+  Temporal.PlainDate.from(from).until(Temporal.PlainDate.from(to), { largestUnit: "days" }).days;
+
+/** Days and parts of days between two moments, each of 24 hours. Check value: half a day is 0.5. */
+export const elapsedDays = (from: string, to: string): number =>
+  (Date.parse(to) - Date.parse(from)) / 86_400_000;
+
+/** The moment of a local time of day; a time that the clocks jump over is the one after the jump. */
+export const localTime = (date: string, hour: number, zone: string): string =>
+  moment(
+    Temporal.PlainDate.from(date).toZonedDateTime({
+      timeZone: zone,
+      plainTime: new Temporal.PlainTime(hour),
+    }),
+  );
+
+/** Where a local date begins and ends, in UTC: how a filter by days becomes one by moments. */
+export interface DayBounds {
+  start(date: string): string;
+  end(date: string): string;
+}
+export const dayBounds = (zone: string): DayBounds => ({
+  start: (date) => dayStart(date, zone),
+  end: (date) => dayEnd(date, zone),
+});
