@@ -8,8 +8,6 @@ export default defineConfig({
   fullyParallel: true,
   timeout: 240_000,
   expect: { timeout: 30_000 },
-  // A shared machine may stall for seconds; a second try that passes is reported as flaky, not hidden.
-  retries: process.env.CI ? 2 : 0,
   reporter: [["list"]],
   use: {
     actionTimeout: 45_000,
@@ -26,7 +24,5 @@ export default defineConfig({
         "--disable-sync",
       ],
     },
-    // A trace of every action costs a third of the time: where a test is tried again, the second try is traced.
-    trace: process.env.CI ? "on-first-retry" : "retain-on-failure",
   },
 });

@@ -5,7 +5,7 @@ import "./styles/antd.generated.css";
 import "./styles/tokens.css";
 import "./styles/app.css";
 import { ConfigProvider } from "antd";
-import type { ReactNode } from "react";
+import { type ReactNode, useEffect } from "react";
 import {
   isRouteErrorResponse,
   Links,
@@ -62,6 +62,10 @@ export function Layout({ children }: { children: ReactNode }) {
 }
 
 export default function Root() {
+  // The page listens from now on: what is pressed before goes nowhere, and tests wait for this mark.
+  useEffect(() => {
+    document.documentElement.dataset.listens = "yes";
+  }, []);
   return (
     <ConfigProvider theme={lightTheme}>
       <Outlet />

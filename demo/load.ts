@@ -212,6 +212,13 @@ async function occasionalChecks(demo: Demo, by: Person): Promise<void> {
 /** Whether a moment lies before the first bottle of buffer 10 was withdrawn. */
 const firstBuffer10 = (at: dayjs.Dayjs, demo: Demo) => at.isBefore(demo.today.add(-31, "day"));
 
+/** The next day on which somebody tests, counted as the days of the story are. */
+function nextTestingDay(demo: Demo, day: number): number {
+  let next = day + 1;
+  while (!testingDays.includes(demo.today.add(next, "day").day())) next++;
+  return next;
+}
+
 /** An instrument with one sensor's hidden numbers changed. */
 function withTruth(
   instrument: Instrument,
@@ -318,7 +325,7 @@ async function phMorning(demo: Demo, day: number, begin: dayjs.Dayjs, by: Person
     capture: (pour) => pourCapture(demo, ageing(day), pour, warm),
   });
   demo.counts.calibrations++;
-  if (day === -32 || (old10 && day + 2 > -32)) {
+  if (old10 && !buffer10On(demo, nextTestingDay(demo, day)).old10) {
     const reason = must(scenario.lots.find((l) => l.code === "B10-041")?.withdrawn).reason;
     const on = isoDay(demo.today.add(day, "day"));
     const since = isoDay(demo.today.add(-42, "day"));

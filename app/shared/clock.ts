@@ -1,12 +1,11 @@
+import { clockGrace_ms } from "../../core/bench/claim";
+
 /**
  * The clock of this device against the server's. A device that is off by minutes would date what is captured wrongly and
  * show clocks that ring too early or too late: it is measured, said, and corrected for.
  */
 let offset_ms = 0;
 const listeners = new Set<() => void>();
-
-/** Less than this is the network's doing, not the clock's. */
-const noise_ms = 5000;
 
 /** The present moment by the server's clock, in milliseconds of the epoch. */
 export const correctedNow = (): number => Date.now() + offset_ms;
@@ -24,7 +23,7 @@ export function learnClock(server_ms: number, asked: number, answered: number): 
   // The answer was made somewhere between the two: half of the way is the uncertainty.
   const measured = server_ms - (asked + answered) / 2;
   const uncertain = (answered - asked) / 2;
-  const next = Math.abs(measured) > noise_ms + uncertain ? Math.round(measured) : 0;
+  const next = Math.abs(measured) > clockGrace_ms + uncertain ? Math.round(measured) : 0;
   if (Math.abs(next - offset_ms) < 1000 && (next === 0) === (offset_ms === 0)) return;
   offset_ms = next;
   for (const listener of listeners) listener();

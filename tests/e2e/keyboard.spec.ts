@@ -1,5 +1,5 @@
 import { expect, test } from "./server";
-import { bySpace, calibrate, chooseNoor, jumpTo, pressUntil, station } from "./steps";
+import { bySpace, calibrate, chooseNoor, jumpTo, station } from "./steps";
 
 test.describe("from the people list", () => {
   test.use({ person: "nobody" });
@@ -80,7 +80,8 @@ test.describe("from the people list", () => {
 test("the key help lists what works on the page, and the letters of the areas", async ({ page }) => {
   await page.goto("/");
   const help = page.getByRole("dialog");
-  await pressUntil(page, "?", help);
+  await page.keyboard.press("?");
+  await expect(help).toBeVisible();
   await expect(help).toContainText("Jump to anything");
   await expect(help).toContainText("Ledger (l)");
   await page.keyboard.press("Escape");

@@ -1,4 +1,4 @@
-import { expect, test } from "./server";
+import { expect, test, waitsUntilListening } from "./server";
 import { begin, bySpace, jumpTo, station } from "./steps";
 
 const id = "01J0000000000000000000ABCD";
@@ -29,12 +29,15 @@ test("posting one capture twice counts once; another tab's late capture is refus
   await expect(page.getByRole("button", { name: /^Rinsed/ })).toBeVisible();
   const post = (events: object[]) =>
     page.request.post(`${page.url().replace("/calibrations/", "/bench/")}/events`, { data: { events } });
-  expect(await (await post([event])).json()).toMatchObject({ accepted: 1 });
-  expect(await (await post([event])).json()).toMatchObject({ accepted: 0 });
-  const late = await post([{ ...event, id: "01J0000000000000000000ABCE" }]);
-  expect(late.status()).toBe(409);
-  expect((await late.json()).refused.message).toContain("captured already");
-  expect((await post([{ id: "01J0000000000000000000ABCF", type: "nonsense" }])).status()).toBe(422);
+  const answers = async (events: object[]) => (await (await post(events)).json()).answers;
+  expect(await answers([event])).toMatchObject([{ id, is: "kept" }]);
+  expect(await answers([event])).toMatchObject([{ id, is: "known" }]);
+  expect(await answers([{ ...event, id: "01J0000000000000000000ABCE" }])).toMatchObject([
+    { is: "refused", message: expect.stringContaining("captured already") },
+  ]);
+  expect(await answers([{ id: "01J0000000000000000000ABCF", type: "nonsense" }])).toMatchObject([
+    { is: "refused", code: "unreadable" },
+  ]);
 
   // The open tab does not know yet: its step is refused in words, and it then shows what is true.
   await page.keyboard.press("Space");
@@ -84,7 +87,7 @@ test("two tabs on one calibration show the same state after a reload", async ({ 
   await begin(page, "Calibrate P-3");
   await bySpace(page, /^Rinsed/);
   await expect(page.getByRole("button", { name: /^The probe is in/ })).toBeVisible();
-  const other = await context.newPage();
+  const other = waitsUntilListening(await context.newPage());
   await other.goto(page.url());
   await bySpace(other, /^The probe is in/);
   await expect(other.getByTestId("live-value")).toBeVisible();

@@ -1,7 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
-import { expect, test } from "./server";
-import { pressUntil } from "./steps";
+import { expect, test, waitsUntilListening } from "./server";
 
 /** Opens the start of a method, names what is asked for, and begins. */
 async function start(page: Page, method: string, fields: Record<string, string> = {}): Promise<void> {
@@ -172,7 +171,7 @@ test("two hundred drops by the space bar, with undo, a second tab and a server t
   const count = page.getByRole("button", { name: "One drop" });
   for (let i = 0; i < 100; i++) await page.keyboard.press("Space", { delay: 20 });
   await expect(count).toContainText("100");
-  const other = await context.newPage();
+  const other = waitsUntilListening(await context.newPage());
   await other.goto(page.url());
   await expect(other.getByRole("button", { name: "One drop" })).toContainText("100");
   await other.bringToFront();
@@ -428,7 +427,8 @@ test("duplicates share the wait: the second is begun while the first stands, and
   await page.reload();
   // What is in hand is not lost with the page: the first still waits, the second is still ready.
   await expect(places.getByRole("button", { name: /^2 ready/ })).toBeVisible();
-  await pressUntil(page, "x", places.getByRole("button", { name: /^2 in hand/, pressed: true }));
+  await page.keyboard.press("x");
+  await expect(places.getByRole("button", { name: /^2 in hand/, pressed: true })).toBeVisible();
   await page.clock.fastForward("02:05");
   await page.getByRole("button", { name: /^Now: the first/ }).click();
   await expect(page.getByRole("timer")).toBeVisible();

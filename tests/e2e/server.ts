@@ -2,7 +2,7 @@ import { type ChildProcess, spawn } from "node:child_process";
 import { randomUUID } from "node:crypto";
 import { copyFileSync } from "node:fs";
 import { join } from "node:path";
-import { test as base } from "@playwright/test";
+import { test as base, type Page } from "@playwright/test";
 
 export const folder = join("test-results", "data");
 export const demoTemplate = join(folder, "demo.sqlite");
@@ -60,6 +60,26 @@ export class BrintelServer {
   }
 }
 
+/** A page that was just loaded hears nothing until it has put this mark: no test presses into a deaf page. */
+export const listening = (page: Page) => page.locator("html[data-listens]").waitFor({ state: "attached" });
+
+/** Makes every load of a page wait until it listens. */
+export function waitsUntilListening(page: Page): Page {
+  for (const name of ["goto", "reload", "goBack", "goForward"] as const) {
+    const load = page[name].bind(page) as (...args: unknown[]) => Promise<unknown>;
+    const waiting = async (...args: unknown[]) => {
+      const response = await load(...args);
+      const type =
+        (response as { headers?(): Record<string, string> } | null)?.headers?.()["content-type"] ??
+        "text/html";
+      if (type.includes("text/html")) await listening(page);
+      return response;
+    };
+    Object.assign(page, { [name]: waiting });
+  }
+  return page;
+}
+
 /** Every test has a server of its own; `data` chooses what its database holds, `person` who is at the bench already. */
 export const test = base.extend<{
   data: "demo" | "empty";
@@ -76,5 +96,6 @@ export const test = base.extend<{
     await server.kill();
   },
   baseURL: async ({ server }, use) => use(server.url),
+  page: async ({ page }, use) => use(waitsUntilListening(page)),
 });
 export { expect } from "@playwright/test";

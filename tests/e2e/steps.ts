@@ -1,4 +1,4 @@
-import { expect, type Locator, type Page } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
 
 /** How a technician presses the obvious button: with the space bar, or with a finger. */
 export type Press = (page: Page, name: RegExp) => Promise<void>;
@@ -20,18 +20,10 @@ export async function chooseNoor(page: Page, how: "keyboard" | "touch" = "keyboa
   await expect(page.getByRole("navigation", { name: "The day" })).toBeVisible();
 }
 
-/** Presses a key until what it brings is there: on a page just loaded a key counts only once the page listens. */
-export async function pressUntil(page: Page, key: string, there: Locator): Promise<void> {
-  await expect(async () => {
-    await page.keyboard.press(key);
-    await expect(there).toBeVisible({ timeout: 1500 });
-  }).toPass();
-}
-
 /** Opens a place through the jump box. */
 export async function jumpTo(page: Page, text: string): Promise<void> {
   const box = page.getByRole("textbox", { name: "Jump to" });
-  await pressUntil(page, "/", box);
+  await page.keyboard.press("/");
   await box.fill(text);
   await expect(page.locator(".jump-list button").first()).toContainText(text);
   await page.keyboard.press("Enter");

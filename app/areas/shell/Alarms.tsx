@@ -12,7 +12,7 @@ export function Alarms({ person, trouble }: { person: string; trouble: string | 
   const unsent = waiting.filter((w) => w.refused === null).length;
   const refused = waiting.filter((w) => w.refused !== null);
   return (
-    <div className="alarms" role="status">
+    <div className="alarms" aria-live="polite">
       {trouble && <p className="alarm">{trouble}</p>}
       {unsent > 0 && unreached && (
         <p className="alarm">
@@ -80,7 +80,7 @@ function Refused({ refused, person }: { refused: readonly Waiting[]; person: str
     await forget(ids);
   };
   return (
-    <div className="alarm">
+    <div className="alarm" role="alert">
       <p>
         {refused.length === 1 ? "1 thing" : `${refused.length} things`} could not be kept:{" "}
         {[...new Set(refused.map((w) => w.refused))].join(" ")}

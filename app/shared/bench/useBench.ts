@@ -56,7 +56,9 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
   );
   const unsent = useMemo(() => {
     const all = new Map([...ofWork<E>(waiting, workId), ...added].map((e) => [e.id, e]));
-    return [...all.values()].filter((e) => !known.has(e.id) && !refused.has(e.id));
+    return [...all.values()]
+      .filter((e) => !known.has(e.id) && !refused.has(e.id))
+      .sort((a, b) => a.id.localeCompare(b.id));
   }, [waiting, added, known, refused, workId]);
 
   // What the server shows, or would not keep, is no longer only ours.
@@ -81,10 +83,8 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
   latest.current = replayed;
 
   const send = useCallback(async () => {
-    const sent = await sendWaiting(by);
-    setTrouble(sent.trouble);
-    if (sent.kept > 0) await revalidate();
-  }, [by, revalidate]);
+    setTrouble((await sendWaiting(by)).trouble);
+  }, [by]);
 
   const add = useCallback(
     (event: NewEvent<E>) => {
@@ -106,7 +106,7 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
     [by, folding, workId, send],
   );
 
-  // What was sent from another page, or by the rail, is asked for here.
+  // What has been sent, from here or by the notices of any page, is asked for here, once.
   const waitingHere = ofWork(waiting, workId).length;
   const before = useRef(waitingHere);
   useEffect(() => {
