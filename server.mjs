@@ -1,14 +1,21 @@
 // Starts the built application: node server.mjs. Port from PORT, address from HOST.
-import { createApp, log } from "./build/server/index.js";
+import { createApp, log, StorageTrouble } from "./build/server/index.js";
 
 const port = Number(process.env.PORT ?? 4170);
 const host = process.env.HOST ?? "127.0.0.1";
-const app = await createApp("build/client");
+const app = await createApp("build/client").catch((error) => {
+  if (!(error instanceof StorageTrouble)) throw error;
+  // A sentence for whoever starts it: the stack says nothing to them.
+  process.stderr.write(`${error.message}\n`);
+  process.exit(1);
+});
 const server = app.listen(port, host, () => {
   // The port may have been left to the system (PORT=0).
   const { port: taken } = server.address();
   process.stdout.write(`Brintel is ready at http://${host === "0.0.0.0" ? "localhost" : host}:${taken}\n`);
 });
+// Longer than proxies and clients keep a connection: none is cut while somebody is about to use it again.
+server.keepAliveTimeout = 75_000;
 server.on("error", (error) => {
   const taken = error.code === "EADDRINUSE";
   process.stderr.write(

@@ -4,6 +4,7 @@ import "@fontsource-variable/atkinson-hyperlegible-mono";
 import "./styles/antd.generated.css";
 import "./styles/tokens.css";
 import "./styles/app.css";
+import "./styles/layout.css";
 import { ConfigProvider } from "antd";
 import { type ReactNode, useEffect } from "react";
 import {
@@ -40,6 +41,10 @@ const followDevice =
 
 export function Layout({ children }: { children: ReactNode }) {
   const data = useRouteLoaderData<typeof loader>("root");
+  // The page listens from now on: what is pressed before goes nowhere, and tests wait for this mark.
+  useEffect(() => {
+    document.documentElement.dataset.listens = "yes";
+  }, []);
   // The browser hides a nonce once it has been read, so the two sides differ by design.
   const nonce = typeof document === "undefined" ? data?.nonce : "";
   return (
@@ -62,10 +67,6 @@ export function Layout({ children }: { children: ReactNode }) {
 }
 
 export default function Root() {
-  // The page listens from now on: what is pressed before goes nowhere, and tests wait for this mark.
-  useEffect(() => {
-    document.documentElement.dataset.listens = "yes";
-  }, []);
   return (
     <ConfigProvider theme={lightTheme}>
       <Outlet />

@@ -1,5 +1,5 @@
 // npm run demo: installs what is missing, builds, migrates, loads the demo data, serves, prints the address.
-// npm run demo -- --fresh starts over with new demo data.
+// npm run demo -- --fresh starts over with new demo data; -- --fresh --readings 1000000 makes years of it.
 import { rmSync } from "node:fs";
 import { join } from "node:path";
 import { ensureBuild, ensurePackages, root, run, say, stop } from "./lib/steps.mjs";
@@ -15,7 +15,9 @@ try {
   }
   await ensureBuild();
   say("Bringing the database up to date and loading the demo data");
-  await run(process.execPath, ["scripts/run.mjs", "scripts/seed.ts"], { env });
+  const asked = process.argv.indexOf("--readings");
+  const many = asked > 0 ? [`--readings=${process.argv[asked + 1] ?? ""}`] : [];
+  await run(process.execPath, ["scripts/run.mjs", "scripts/seed.ts", ...many], { env });
   say("Starting Brintel (stop it with Ctrl+C)");
   await run(process.execPath, ["server.mjs"], { env });
 } catch (error) {

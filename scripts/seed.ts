@@ -1,7 +1,8 @@
 /** Loads the demo data into the database of BRINTEL_DATABASE, unless it holds data already. */
 
 import { listPeople } from "../app/server/people.server";
-import { database } from "../app/server/platform/database.server";
+import { database, databaseFile } from "../app/server/platform/database.server";
+import { multiplyDemo } from "../demo/bulk";
 import { loadDemo } from "../demo/load";
 
 const db = await database();
@@ -14,3 +15,9 @@ if ((await listPeople(db)).length > 0) {
   );
 }
 await db.destroy();
+
+const wanted = Number(process.argv.find((a) => a.startsWith("--readings="))?.split("=")[1] ?? 0);
+if (wanted > 0) {
+  process.stdout.write(`Making a database of ${wanted.toLocaleString("en")} readings from it.\n`);
+  multiplyDemo(databaseFile(), wanted, (text) => process.stdout.write(`  ${text}\n`));
+}

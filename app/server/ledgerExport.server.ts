@@ -4,6 +4,7 @@ import { dayBounds } from "../../core/time/zone";
 import { withEvidence } from "./evidenceDocument.server";
 import { csvHead, csvRows, jsonFoot, jsonHead, jsonRows } from "./exports.server";
 import { type LedgerQuery, ledgerQuerySchema, pageOfIds, placeOf } from "./ledger.server";
+import { nowIso } from "./platform/clock.server";
 import { fileOf, openDatabase } from "./platform/sqlite.server";
 import { streamFromWorker, workersExist } from "./platform/workers.server";
 import { joined, type Reading, type StoredReading, wholeColumns, wholeReadings } from "./readings.server";
@@ -84,7 +85,7 @@ export function exportOf(db: Knex, url: URL, format: ExportRequest["format"]): R
   const query = ledgerQuerySchema.parse(
     Object.fromEntries([...url.searchParams].filter(([, v]) => v !== "")),
   );
-  const request: ExportRequest = { query, format, now: new Date().toISOString() };
+  const request: ExportRequest = { query, format, now: nowIso() };
   const file = fileOf(db);
   const body =
     file === null || !workersExist()

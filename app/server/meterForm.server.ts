@@ -1,6 +1,6 @@
 import { type Measurand, measurands } from "../../core/quantity/measurand";
 import { newMeterSchema } from "./meters.server";
-import { numberField, textField } from "./platform/forms.server";
+import { NumberFields, textField } from "./platform/forms.server";
 
 const orElse = (value: number, otherwise: number) => (Number.isNaN(value) ? otherwise : value);
 
@@ -9,7 +9,8 @@ export function meterFromForm(form: FormData) {
   const chosen = form
     .getAll("measurand")
     .filter((m): m is Measurand => (measurands as readonly unknown[]).includes(m));
-  return newMeterSchema.safeParse({
+  const numbers = new NumberFields(form);
+  return numbers.parse(newMeterSchema, {
     code: textField(form, "code"),
     name: textField(form, "name"),
     place: textField(form, "place"),
@@ -19,10 +20,10 @@ export function meterFromForm(form: FormData) {
       measurand,
       display: textField(form, "display"),
       compensation: textField(form, "compensation") || "raw",
-      coefficient_percent_per_c: orElse(numberField(form, "coefficient"), 1.91),
+      coefficient_percent_per_c: orElse(numbers.read("coefficient", ""), 1.91),
       reference: textField(form, "reference") || "agcl-sat",
-      nominal_ml: orElse(numberField(form, "nominal_ml"), 10),
-      resolution: orElse(numberField(form, "resolution"), 0.01),
+      nominal_ml: orElse(numbers.read("nominal_ml", "mL"), 10),
+      resolution: orElse(numbers.read("resolution", "mL"), 0.01),
       accuracy: null,
     })),
   });

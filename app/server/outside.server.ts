@@ -7,6 +7,7 @@ import { localDate } from "../../core/time/zone";
 import { moveProbe } from "./devices.server";
 import { findLot, listLots, standardSnapshot } from "./lots.server";
 import type { Meter } from "./meters.server";
+import { rulesInForce } from "./rules.server";
 import { siteWater } from "./simulatedProbe.server";
 import { findSite, listSites } from "./sites.server";
 
@@ -41,7 +42,7 @@ export async function putProbe(db: Knex, meterId: string, place: string, now: st
   if (kind === "lot") {
     const stored = await findLot(db, id);
     if (!stored) return false;
-    const standard = standardSnapshot(stored, localDate(now, "UTC"), null);
+    const standard = standardSnapshot(stored, localDate(now, (await rulesInForce(db)).rules.zone), null);
     const station = {
       measurand: standard.measurand,
       role: standard.kind === "zero-oxygen" ? ("zero" as const) : ("point" as const),

@@ -2,6 +2,8 @@ import type { Knex } from "knex";
 import type { AnalysisEvidence } from "../../core/quality/analysisEvidence";
 import type { ReadingEvidence } from "../../core/quality/evidence";
 import type { Finding, Verdict } from "../../core/quality/finding";
+import { judge } from "../../core/quality/judge";
+import { judgeAnalysis } from "../../core/quality/judgeAnalysis";
 import type { Measurand } from "../../core/quantity/measurand";
 import {
   type EvidenceColumns,
@@ -9,6 +11,7 @@ import {
   evidenceReader,
   withEvidence,
 } from "./evidenceDocument.server";
+import { rulesOfVersion } from "./rules.server";
 
 export interface ReadingRow {
   id: string;
@@ -113,21 +116,37 @@ export async function wholeReadings(db: Knex, rows: StoredReading[]): Promise<Re
   );
 }
 
+/** Readings with every finding: what stands against them is kept; what is fine follows from the evidence and the rules. */
+async function withFineFindings(db: Knex, readings: Reading[]): Promise<Reading[]> {
+  const whole: Reading[] = [];
+  for (const reading of readings) {
+    const { rules } = await rulesOfVersion(db, reading.rules_version);
+    const judged =
+      reading.source === "meter" ? judge(reading.evidence, rules) : judgeAnalysis(reading.evidence, rules);
+    const fine = judged.findings.filter((f) => f.severity === "ok");
+    whole.push({ ...reading, findings: [...reading.findings, ...fine] });
+  }
+  return whole;
+}
+
 export async function findReading(db: Knex, id: string): Promise<Reading | undefined> {
   const row: StoredReading | undefined = await withEvidence(joined(db))
     .where({ "readings.id": id })
     .first(...wholeColumns(db));
-  return row && (await wholeReadings(db, [row]))[0];
+  return row && (await withFineFindings(db, await wholeReadings(db, [row])))[0];
 }
 
 /** Every reading that one piece of bench work gave, one for each measurand or pad. */
 export const readingsOfWork = async (db: Knex, workId: string): Promise<Reading[]> =>
-  wholeReadings(
+  withFineFindings(
     db,
-    await withEvidence(joined(db))
-      .where({ "readings.work_id": workId })
-      .orderBy("readings.id")
-      .select(...wholeColumns(db)),
+    await wholeReadings(
+      db,
+      await withEvidence(joined(db))
+        .where({ "readings.work_id": workId })
+        .orderBy("readings.id")
+        .select(...wholeColumns(db)),
+    ),
   );
 
 export const meterReadingsOfWork = async (db: Knex, workId: string): Promise<MeterReading[]> =>

@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { z } from "zod";
 import { phBuffers } from "../../core/reference/phBuffers";
 import { usualFault } from "../../core/simulation/fault";
 import { mediumOf } from "../../core/simulation/medium";
@@ -28,7 +29,7 @@ import { meterFromForm } from "./meterForm.server";
 import { addMeter, findMeter, listMeters, recordService, serviceLog } from "./meters.server";
 import { placesFor, putProbe } from "./outside.server";
 import { addPerson, findPerson, listPeople, newPersonSchema } from "./people.server";
-import { fieldErrors, numberField, textField } from "./platform/forms.server";
+import { fieldErrors, NumberFields } from "./platform/forms.server";
 import { safeNext } from "./platform/session.server";
 import { changeRules, rulesHistory, rulesInForce, rulesOfVersion } from "./rules.server";
 import { siteFromForm } from "./siteForm.server";
@@ -92,7 +93,12 @@ describe("sites", () => {
     });
     expect(errors({ conductivity_low: "500" })).toEqual({ conductivity_high: "Give both ends, or neither." });
     expect(errors({ conductivity_low: "500", conductivity_high: "400" })).toHaveProperty("conductivity_high");
-    expect(errors({ altitude_m: "high" })).toEqual({ altitude_m: "Give the altitude in m, like 120." });
+    expect(errors({ altitude_m: "high" })).toEqual({
+      altitude_m: "“high” is not a number. Type it like 7.02.",
+    });
+    expect(errors({ altitude_m: "1,320" })).toEqual({
+      altitude_m: "1,320 can be read two ways. Is it 1320 or 1.320?",
+    });
     expect(Object.keys(errors({ name: "", water: "", ph_low: "", ph_high: "99" }))).toEqual([
       "name",
       "water",
@@ -367,13 +373,31 @@ describe("the jump box", () => {
   });
 });
 
-describe("form fields", () => {
-  it("take a decimal comma, and nothing for a number", () => {
-    const data = form({ a: " 7,4 ", b: "", c: "x" });
-    expect(numberField(data, "a")).toBe(7.4);
-    expect(numberField(data, "b")).toBeNaN();
-    expect(numberField(data, "c")).toBeNaN();
-    expect(textField(data, "missing")).toBe("");
+describe("numbers of a form", () => {
+  const schema = z.object({ a: z.number(), b: z.number({ error: "Give b." }), c: z.number().nullable() });
+  const read = (fields: Record<string, string>) => {
+    const numbers = new NumberFields(form(fields));
+    const input = {
+      a: numbers.read("a", "°C"),
+      b: numbers.read("b", "µS/cm"),
+      c: numbers.readOptional("c", ""),
+    };
+    const parsed = numbers.parse(schema, input);
+    return parsed.success ? parsed.data : fieldErrors(parsed.error);
+  };
+  it("are read by the one reader: decimal commas, units converted, an empty one left out", () => {
+    expect(read({ a: " 7,4 ", b: "1.32 mS", c: "" })).toEqual({ a: 7.4, b: 1320, c: null });
+    expect(read({ a: "20 °C", b: "1320", c: "−2" })).toEqual({ a: 20, b: 1320, c: -2 });
+  });
+  it("are asked about or refused in words, at their field", () => {
+    expect(read({ a: "5", b: "1,320", c: "" })).toEqual({
+      b: "1,320 can be read two ways. Is it 1320 or 1.320?",
+    });
+    expect(read({ a: "5 %", b: "", c: "3 mL" })).toEqual({
+      a: "% measures share; this entry is in °C.",
+      b: "Give b.",
+      c: "This is a plain number, without “mL”.",
+    });
   });
 });
 

@@ -1,5 +1,6 @@
 import type { Knex } from "knex";
 import type { HouseRules } from "../../core/quality/houseRules";
+import { nowIso } from "./platform/clock.server";
 import { database, databaseFile } from "./platform/database.server";
 import { log } from "./platform/log.server";
 import { fileOf, openDatabase } from "./platform/sqlite.server";
@@ -22,7 +23,7 @@ export async function rejudgeInWorker(
 ): Promise<void> {
   const db = await openDatabase(file, { migrate: false });
   try {
-    await runRejudging(db, id, new Date().toISOString(), tell);
+    await runRejudging(db, id, nowIso(), tell);
   } finally {
     await db.destroy();
   }

@@ -1,6 +1,7 @@
 import type { Knex } from "knex";
 import { ruleChanges } from "../../core/quality/houseRuleFields";
 import { completeRules, defaultHouseRules, type HouseRules } from "../../core/quality/houseRules";
+import { nowIso } from "./platform/clock.server";
 import { writeJournal } from "./platform/journal.server";
 import type { Actor } from "./platform/rights.server";
 import { write } from "./platform/write.server";
@@ -35,11 +36,7 @@ export async function rulesInForce(db: Knex): Promise<VersionedRules> {
 }
 
 /** Writes version 1 of the rules; `zone` decides when a day ends. */
-export async function writeFirstRules(
-  db: Knex,
-  rules: HouseRules,
-  at = new Date().toISOString(),
-): Promise<VersionedRules> {
+export async function writeFirstRules(db: Knex, rules: HouseRules, at = nowIso()): Promise<VersionedRules> {
   const first = { version: 1, document: JSON.stringify(rules), at, reason: "defaults", person_id: null };
   await db("house_rules").insert(first).onConflict("version").ignore();
   return { version: 1, rules };
@@ -106,3 +103,9 @@ export const rulesHistory = (db: Knex): Promise<RulesVersion[]> =>
     .orderBy("version", "desc")
     .limit(30)
     .select("version", "at", "reason", "people.name as by");
+
+/** Sets the zone of an organisation that begins: before anything is measured, nothing has to be judged anew. */
+export async function setFirstZone(db: Knex, actor: Actor, zone: string, now: string): Promise<void> {
+  const { version, rules } = await rulesInForce(db);
+  await changeRules(db, version, { ...rules, zone }, "the zone, as asked at the first start", actor, now);
+}

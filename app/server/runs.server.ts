@@ -9,6 +9,7 @@ import { findWork, runEvents, startWork } from "./bench.server";
 import { rawEvents } from "./eventStore.server";
 import { listLimitSets } from "./limitSets.server";
 import type { Person } from "./people.server";
+import { nowMs } from "./platform/clock.server";
 import { analysisReadingsOfWork, judgementsOfWork } from "./readings.server";
 import { rulesInForce, rulesOfVersion } from "./rules.server";
 import { findSite, type Site } from "./sites.server";
@@ -117,7 +118,7 @@ export async function loadRun(db: Knex, workId: string, person: Person) {
     judgements: await judgementsOfWork(db, work.id),
     limit_sets: await limitSetsOf(db, work.site_id),
     person,
-    now: Date.now(),
+    now: nowMs(),
   };
 }
 

@@ -1,17 +1,16 @@
-import { numberField, textField } from "./platform/forms.server";
+import { NumberFields, textField } from "./platform/forms.server";
 import { newSiteSchema } from "./sites.server";
 
-const optional = (form: FormData, name: string): number | null =>
-  textField(form, name) === "" ? null : numberField(form, name);
-
 /** Reads a new site from its form. */
-export const siteFromForm = (form: FormData) =>
-  newSiteSchema.safeParse({
+export function siteFromForm(form: FormData) {
+  const numbers = new NumberFields(form);
+  return numbers.parse(newSiteSchema, {
     name: textField(form, "name"),
     water: textField(form, "water"),
-    ph_low: numberField(form, "ph_low"),
-    ph_high: numberField(form, "ph_high"),
-    conductivity_low: optional(form, "conductivity_low"),
-    conductivity_high: optional(form, "conductivity_high"),
-    altitude_m: optional(form, "altitude_m"),
+    ph_low: numbers.read("ph_low", "pH"),
+    ph_high: numbers.read("ph_high", "pH"),
+    conductivity_low: numbers.readOptional("conductivity_low", "µS/cm"),
+    conductivity_high: numbers.readOptional("conductivity_high", "µS/cm"),
+    altitude_m: numbers.readOptional("altitude_m", "m"),
   });
+}

@@ -9,7 +9,7 @@ import {
   proposeCheck,
 } from "../../core/calibration/standardChoice";
 import { understandPressure } from "../../core/calibration/stationPressureGuard";
-import { readEntry } from "../../core/quantity/entry";
+import { readValue } from "../../core/quantity/entry";
 import { type Measurand, measurands } from "../../core/quantity/measurand";
 import type { Unit } from "../../core/quantity/unit";
 import { lotCondition, lotKindFacts } from "../../core/solution/lot";
@@ -181,9 +181,7 @@ async function chooseLots(
 
 /** A number as people type it, with its unit understood; a sentence when it is none. */
 function typedNumber(form: FormData, name: string, unit: Unit): { value: number } | { message: string } {
-  const entry = readEntry(String(form.get(name) ?? ""), unit);
-  if (entry.kind === "value") return { value: entry.value };
-  return { message: "message" in entry ? entry.message : "This needs one plain value." };
+  return readValue(String(form.get(name) ?? ""), unit);
 }
 
 /** The air an oxygen calibration depends on; a pressure of the wrong kind is caught with the size of its error. */
@@ -192,12 +190,14 @@ function readConditions(form: FormData): { value: Conditions } | { errors: Field
   const pressure = typedNumber(form, "pressure", "hPa");
   const altitude = typedNumber(form, "altitude", "m");
   const salinityText = String(form.get("salinity") ?? "").trim();
-  const salinity = salinityText === "" ? { value: 0 } : { value: Number(salinityText.replace(",", ".")) };
+  const salinity = salinityText === "" ? { value: 0 } : readValue(salinityText, "");
   const kind = form.get("pressure_kind") === "sea-level" ? ("sea-level" as const) : ("station" as const);
   if ("message" in pressure) errors.pressure = pressure.message;
   if ("message" in altitude) errors.altitude = altitude.message;
-  if (!(salinity.value >= 0 && salinity.value <= 42)) errors.salinity = "Salinity runs from 0 to 42.";
-  if ("message" in pressure || "message" in altitude || errors.salinity) return { errors };
+  if ("message" in salinity) errors.salinity = salinity.message;
+  else if (!(salinity.value >= 0 && salinity.value <= 42)) errors.salinity = "Salinity runs from 0 to 42.";
+  if ("message" in pressure || "message" in altitude || "message" in salinity || errors.salinity)
+    return { errors };
   const understood = understandPressure(pressure.value, kind, altitude.value);
   if (understood.slip) return { errors: { pressure: understood.sentence } };
   const parsed = conditionsSchema.safeParse({

@@ -1,14 +1,6 @@
 import { Input, type InputRef } from "antd";
 import { useEffect, useId, useRef } from "react";
-import { type Entry, readEntry } from "../../core/quantity/entry";
-import type { Unit } from "../../core/quantity/unit";
-
-/** The single number an entry stands for, or the sentence that says why it does not. */
-export function singleValue(entry: Entry): { value: number } | { message: string } {
-  if (entry.kind === "value") return { value: entry.value };
-  if (entry.kind === "invalid" || entry.kind === "ambiguous") return { message: entry.message };
-  return { message: "This needs one plain value, like 7.02." };
-}
+import { type EntryUnit, readEntry, singleValue } from "../../core/quantity/entry";
 
 /** A field for a measured number: shows how it was understood before it is kept, and asks when it can be read two ways. */
 export function NumberEntry({
@@ -23,7 +15,7 @@ export function NumberEntry({
   autoFocus = false,
 }: {
   label: string;
-  unit: Unit;
+  unit: EntryUnit;
   name: string;
   text: string;
   onText(text: string): void;
@@ -55,7 +47,7 @@ export function NumberEntry({
         inputMode="text"
         autoComplete="off"
         ref={field}
-        suffix={bare ? undefined : unit}
+        suffix={bare ? undefined : unit || undefined}
         status={message ? "error" : ""}
         aria-describedby={`${id}-says`}
         aria-invalid={message ? true : undefined}
@@ -68,7 +60,7 @@ export function NumberEntry({
         ) : (
           <div className="hint">
             {typed && "understood" in entry
-              ? `Understood: ${bare ? entry.understood.replace(` ${unit}`, "") : entry.understood}`
+              ? `Understood: ${bare && unit ? entry.understood.replace(` ${unit}`, "") : entry.understood}`
               : (hint ?? " ")}
           </div>
         )}

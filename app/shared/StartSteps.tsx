@@ -2,10 +2,11 @@ import { Checkbox, Input, Segmented, Select } from "antd";
 import { useState } from "react";
 import type { ProposedCalibration, ProposedStation } from "../../core/calibration/standardChoice";
 import { understandPressure } from "../../core/calibration/stationPressureGuard";
-import { readEntry } from "../../core/quantity/entry";
+import { readValue } from "../../core/quantity/entry";
+
 import { type Measurand, measurandFacts } from "../../core/quantity/measurand";
 import type { StartShelfLot } from "../server/startForm.server";
-import { NumberEntry, singleValue } from "./NumberEntry";
+import { NumberEntry } from "./NumberEntry";
 import { VerdictMark } from "./VerdictMark";
 
 interface Step extends ProposedStation {
@@ -150,8 +151,8 @@ export function AirFields({ altitude, errors }: { altitude: number | null; error
   const [kind, setKind] = useState<"station" | "sea-level">("station");
   const [height, setHeight] = useState(altitude === null ? "" : String(altitude));
   const [salinity, setSalinity] = useState("");
-  const typed = singleValue(readEntry(pressure, "hPa"));
-  const metres = singleValue(readEntry(height, "m"));
+  const typed = readValue(pressure, "hPa");
+  const metres = readValue(height, "m");
   const understood =
     "value" in typed && "value" in metres ? understandPressure(typed.value, kind, metres.value) : null;
   return (

@@ -1,5 +1,6 @@
-import { z } from "zod";
+import { readValue } from "../quantity/entry";
 import { formatNumber } from "../quantity/format";
+import { zoneNames } from "../time/zone";
 import { defaultHouseRules, type HouseRules, houseRulesSchema } from "./houseRules";
 
 interface FieldBase {
@@ -52,6 +53,17 @@ const range = (path: string, title: string, unit: string, reason: string): House
 
 /** Every house rule that can be edited, grouped as the page shows them. */
 export const houseRuleGroups: HouseRuleGroup[] = [
+  {
+    title: "The organisation",
+    fields: [
+      choice(
+        "zone",
+        "Time zone",
+        Object.fromEntries(zoneNames().map((zone) => [zone, zone.replaceAll("_", " ")])),
+        "When a day ends, a bottle runs out and a check is due goes by it.",
+      ),
+    ],
+  },
   {
     title: "Every meter",
     fields: [
@@ -517,8 +529,6 @@ export function rulesFromEntries(
   return parsed.success && Object.keys(errors).length === 0 ? { rules: parsed.data } : { errors };
 }
 
-const numberText = z.string().transform((text) => Number(text.trim().replace("−", "-").replace(",", ".")));
-
 function readField(field: HouseRuleField, text: string, present: unknown): unknown {
   if (field.kind === "choice") {
     if (!field.options.some((o) => o.value === text)) return present;
@@ -526,7 +536,10 @@ function readField(field: HouseRuleField, text: string, present: unknown): unkno
     return typeof present === "number" ? Number(text) : text;
   }
   const parts = field.kind === "range" ? text.split(/\s*(?:–|\.\.|to|;)\s*|(?<=\d)\s*-\s*(?=[\d.])/) : [text];
-  const numbers = parts.map((part) => (part.trim() === "" ? Number.NaN : numberText.parse(part)));
+  const numbers = parts.map((part) => {
+    const read = readValue(part, "");
+    return "value" in read ? read.value : Number.NaN;
+  });
   if (numbers.some((n) => !Number.isFinite(n)) || numbers.length !== (field.kind === "range" ? 2 : 1))
     return null;
   return field.kind === "range" ? numbers : numbers[0];

@@ -1,6 +1,9 @@
 import { formatNumber } from "./format";
 import { convert, quantityOf, type Unit, unitFromSpelling } from "./unit";
 
+/** The unit of a field; nothing for a plain number, like a factor or a count. */
+export type EntryUnit = Unit | "";
+
 /** What a typed entry turned out to mean, with the sentence that is shown before it is kept. */
 export type Entry =
   | { kind: "value" | "less-than" | "greater-than" | "approximate"; value: number; understood: string }
@@ -38,7 +41,7 @@ function decimalsTyped(text: string): number {
  * A comma followed by exactly three digits is asked about (1,320: 1320 or 1.320?), but for 0,166.
  * Check value: `readEntry("1.32 mS", "µS/cm")` is the value 1320.
  */
-export function readEntry(text: string, unit: Unit): Entry {
+export function readEntry(text: string, unit: EntryUnit): Entry {
   const trimmed = text.trim();
   if (trimmed === "") return { kind: "invalid", message: "Type a value." };
   const interval = range.exec(trimmed);
@@ -60,15 +63,19 @@ export function readEntry(text: string, unit: Unit): Entry {
       message: `${numberText.trim()} can be read two ways. Is it ${formatNumber(value, 0)} or ${formatNumber(other, 3)}?`,
     };
   }
-  const shown = `${formatNumber(value, scale.converted ? 2 : decimalsTyped(numberText))} ${unit}`;
+  const shown = `${formatNumber(value, scale.converted ? 2 : decimalsTyped(numberText))} ${unit}`.trim();
   if (sign === "<") return { kind: "less-than", value, understood: `less than ${shown}` };
   if (sign === ">") return { kind: "greater-than", value, understood: `more than ${shown}` };
   if (sign) return { kind: "approximate", value, understood: `about ${shown}` };
   return { kind: "value", value, understood: shown };
 }
 
-function readUnit(text: string | undefined, unit: Unit): { factor: number; converted: boolean } | string {
+function readUnit(
+  text: string | undefined,
+  unit: EntryUnit,
+): { factor: number; converted: boolean } | string {
   if (!text) return { factor: 1, converted: false };
+  if (unit === "") return `This is a plain number, without “${text.trim()}”.`;
   const typed = unitFromSpelling(text);
   if (!typed) return `“${text.trim()}” is not a unit Brintel knows here. This entry is in ${unit}.`;
   const factor = convert(1, typed, unit);
@@ -78,7 +85,12 @@ function readUnit(text: string | undefined, unit: Unit): { factor: number; conve
   return { factor, converted: factor !== 1 };
 }
 
-function readInterval(lowText: string, highText: string, unitText: string | undefined, unit: Unit): Entry {
+function readInterval(
+  lowText: string,
+  highText: string,
+  unitText: string | undefined,
+  unit: EntryUnit,
+): Entry {
   const scale = readUnit(unitText, unit);
   if (typeof scale === "string") return { kind: "invalid", message: scale };
   const [low = Number.NaN, otherLow] = readNumber(lowText);
@@ -91,6 +103,21 @@ function readInterval(lowText: string, highText: string, unitText: string | unde
     kind: "interval",
     low: low * scale.factor,
     high: high * scale.factor,
-    understood: `between ${formatNumber(low * scale.factor, decimals)} and ${formatNumber(high * scale.factor, decimals)} ${unit}`,
+    understood:
+      `between ${formatNumber(low * scale.factor, decimals)} and ${formatNumber(high * scale.factor, decimals)} ${unit}`.trim(),
   };
 }
+
+/** The single number an entry stands for, or the sentence that says why it does not. */
+export function singleValue(entry: Entry): { value: number } | { message: string } {
+  if (entry.kind === "value") return { value: entry.value };
+  if (entry.kind === "invalid" || entry.kind === "ambiguous") return { message: entry.message };
+  return { message: "This needs one plain value, like 7.02." };
+}
+
+/**
+ * The one reader of a plain number that was typed or imported, in the unit of its field. Errors: a sentence.
+ * Check value: "7,4" is 7.4; "1,320" is asked about; "20 °C" in a field of % is refused.
+ */
+export const readValue = (text: string, unit: EntryUnit): { value: number } | { message: string } =>
+  singleValue(readEntry(text, unit));

@@ -17,6 +17,8 @@ const unitTable = {
   g: { quantity: "mass", perBase: 1, decimals: 4 },
   mL: { quantity: "volume", perBase: 1, decimals: 3 },
   m: { quantity: "length", perBase: 1, decimals: 0 },
+  cm: { quantity: "length", perBase: 0.01, decimals: 0 },
+  d: { quantity: "time", perBase: 1, decimals: 0 },
 } as const satisfies Record<string, { quantity: string; perBase: number; decimals: number }>;
 
 export type Unit = keyof typeof unitTable;
@@ -61,9 +63,16 @@ const spellings: Record<string, Unit> = {
   g: "g",
   ml: "mL",
   m: "m",
+  cm: "cm",
+  d: "d",
+  day: "d",
+  days: "d",
   "%": "%",
 };
 
 /** The unit a typed spelling means, or undefined. Both micro signs (U+00B5, U+03BC) are understood. */
 export const unitFromSpelling = (text: string): Unit | undefined =>
   spellings[text.trim().replaceAll("μ", "µ").toLowerCase()];
+
+/** A unit's name as a unit; nothing where Brintel does not convert it, so that a plain number is asked for. */
+export const unitNamed = (name: string): Unit | "" => (name in unitTable ? (name as Unit) : "");

@@ -78,7 +78,7 @@ test("a day with a meter of three quantities, by keyboard: calibrated, ten readi
   await expect(page.getByRole("status")).toContainText("Off for pH.");
 
   // Only what was read since the control is in doubt: it is seen before it is confirmed.
-  await expect(page.getByText("1 of 1 reading since then would change")).toBeVisible();
+  await expect(page.getByText("1 of 1 reading would change")).toBeVisible();
   await expect(page.getByText("corrected for the drift")).toBeVisible();
   const confirm = page.getByRole("button", { name: /Re-judge 1 reading/ });
   await expect(confirm).toBeFocused();

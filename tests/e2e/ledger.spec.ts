@@ -17,7 +17,7 @@ test("is filtered, sorted and paged by the server, and the address keeps it", as
   await expect(page.locator(".ant-table-row").first()).not.toHaveText(newest ?? "");
   await page.getByRole("link", { name: "Newer" }).click();
   await expect(page.locator(".ant-table-row").first()).toHaveText(newest ?? "");
-  await page.getByRole("link", { name: "Last" }).click();
+  await page.getByRole("link", { name: "Last", exact: true }).click();
   await expect(page.getByRole("link", { name: "Older" })).toHaveCount(0);
   await page.getByRole("combobox", { name: "Verdict" }).click();
   await page.getByTitle("qualified").click();

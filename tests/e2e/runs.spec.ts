@@ -1,6 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
-import { expect, test, waitsUntilListening } from "./server";
+import { expect, test, waitsUntilListening, wind } from "./server";
 
 /** Opens the start of a method, names what is asked for, and begins. */
 async function start(page: Page, method: string, fields: Record<string, string> = {}): Promise<void> {
@@ -21,7 +21,7 @@ async function waitOut(page: Page): Promise<void> {
   const text = ((await timer.textContent()) ?? "").trim();
   if (text.startsWith("+")) return;
   const [minutes = 0, seconds = 0] = text.split(":").map(Number);
-  await page.clock.fastForward((minutes * 60 + seconds) * 1000);
+  await wind(page, (minutes * 60 + seconds) * 1000, "fastForward");
 }
 
 /** Does the obvious thing by the space bar, waits kept, until something is to be read. */
@@ -101,17 +101,17 @@ test("a two-pad strip: one tap starts both clocks, and a reload in between chang
   await page.keyboard.press("Space");
   const timer = page.getByRole("timer");
   await expect(timer).toHaveText("0:30");
-  await page.clock.runFor(28_000);
+  await wind(page, 28_000);
   await expect(timer).toHaveText("0:02");
   await page.keyboard.press("2");
   await expect(page.getByRole("list", { name: "Read so far" })).toContainText("Nitrite 0.15");
-  await page.clock.runFor(7_000);
+  await wind(page, 7_000);
   await expect(timer).toHaveText("0:25");
-  await expect(page.getByText(/not sent yet/)).toBeHidden();
+  await expect(page.getByText(/not sent yet; kept/)).toBeHidden();
   await page.reload();
   await expect(page.getByRole("list", { name: "Read so far" })).toContainText("Nitrite 0.15");
   await expect(timer).toHaveText("0:25");
-  await page.clock.runFor(25_000);
+  await wind(page, 25_000);
   await expect(timer).toHaveText("0:00");
   await page.keyboard.press("b");
   await page.keyboard.press("3");
@@ -147,11 +147,11 @@ test("a pad that is read late says by how much", async ({ page }) => {
   await stopClock(page);
   await page.keyboard.press("Space");
   await expect(page.getByRole("timer")).toHaveText("0:30");
-  await page.clock.runFor(41_000);
+  await wind(page, 41_000);
   await expect(page.getByText("late by 11 s")).toBeVisible();
   await page.keyboard.press("2");
   await expect(page.getByRole("timer")).toHaveText("0:19");
-  await page.clock.runFor(19_000);
+  await wind(page, 19_000);
   await page.keyboard.press("3");
   await expect(page.getByRole("list", { name: "Read so far" })).toContainText("Nitrate");
   await page.clock.resume();
@@ -182,7 +182,7 @@ test("two hundred drops by the space bar, with undo, a second tab and a server t
   await page.bringToFront();
   for (let i = 0; i < 98; i++) await page.keyboard.press("Space", { delay: 20 });
   await server.start();
-  await expect(page.getByText(/not sent yet/)).toBeHidden();
+  await expect(page.getByText(/not sent yet; kept/)).toBeHidden();
   await page.reload();
   await expect(count).toContainText("200");
   await other.reload();
@@ -277,7 +277,7 @@ test("a titration curve from the simulated burette", async ({ page }) => {
   await toReading(page);
   await page.getByRole("button", { name: "Let the simulated burette run" }).click();
   for (let i = 0; i < 80; i++) {
-    await page.clock.runFor(260);
+    await wind(page, 260);
     if (await page.getByRole("button", { name: "Let the simulated burette run" }).isVisible()) break;
   }
   await page.getByRole("button", { name: "Take this end point" }).click();
@@ -396,7 +396,7 @@ test("a plan is made anew by itself when a test is begun late", async ({ page })
   await page.getByRole("button", { name: "Start the plan" }).click();
   const list = page.getByRole("list", { name: "What to begin, and when" });
   await expect(list.getByRole("listitem")).toHaveCount(2);
-  await page.clock.fastForward("05:00");
+  await wind(page, 300_000, "fastForward");
   await list.getByRole("link", { name: "Begin" }).first().click();
   await page.getByRole("button", { name: /^Start/ }).click();
   await page.getByRole("button", { name: /^Done/ }).click();
@@ -429,7 +429,7 @@ test("duplicates share the wait: the second is begun while the first stands, and
   await expect(places.getByRole("button", { name: /^2 ready/ })).toBeVisible();
   await page.keyboard.press("x");
   await expect(places.getByRole("button", { name: /^2 in hand/, pressed: true })).toBeVisible();
-  await page.clock.fastForward("02:05");
+  await wind(page, 125_000, "fastForward");
   await page.getByRole("button", { name: /^Now: the first/ }).click();
   await expect(page.getByRole("timer")).toBeVisible();
   await expect(places.getByRole("button", { pressed: true })).toHaveText(/^1/);

@@ -37,6 +37,7 @@ export class BrintelServer {
         BRINTEL_DEVICE_SPEED: "40",
         BRINTEL_LOG: "error",
         BRINTEL_SECRET: "tests",
+        BRINTEL_TEST_CLOCK: "1",
       },
       stdio: ["ignore", "pipe", "inherit"],
     });
@@ -78,6 +79,17 @@ export function waitsUntilListening(page: Page): Page {
     Object.assign(page, { [name]: waiting });
   }
   return page;
+}
+
+const wound = new WeakMap<Page, number>();
+
+/** Winds the clocks of a page and its server on together, so that nobody's clock is off. */
+export async function wind(page: Page, ms: number, how: "runFor" | "fastForward" = "runFor"): Promise<void> {
+  const ahead_ms = (wound.get(page) ?? 0) + ms;
+  wound.set(page, ahead_ms);
+  const answer = await page.request.post("/clock", { data: { ahead_ms } });
+  if (!answer.ok()) throw new Error("The server's clock cannot be wound.");
+  await page.clock[how](ms);
 }
 
 /** Every test has a server of its own; `data` chooses what its database holds, `person` who is at the bench already. */

@@ -3,6 +3,7 @@ import { z } from "zod";
 import { countEvents, postEvents } from "../../server/bench.server";
 import { startReplanning } from "../../server/planRunner.server";
 import { isThrownOut } from "../../server/plans.server";
+import { nowMs } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { troubleOf } from "../../server/platform/trouble.server";
 import { followWithProbe } from "../../server/simulatedProbe.server";
@@ -30,16 +31,16 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const body = bodySchema.safeParse(await request.json().catch(() => null));
   if (!body.success) return data({ message: "The request carries no events." }, { status: 422 });
   const db = context.get(dbContext);
-  const now = new Date();
+  const now = nowMs();
   const { sent_at, events } = body.data;
-  const offset_ms = sent_at ? now.getTime() - Date.parse(sent_at) : 0;
+  const offset_ms = sent_at ? now - Date.parse(sent_at) : 0;
   try {
-    const received = { at: now.toISOString(), offset_ms };
+    const received = { at: new Date(now).toISOString(), offset_ms };
     const posted = await postEvents(db, context.get(personContext), params.workId, events, received);
     await followWithProbe(db, posted, received.at);
     // A test that was begun late throws out those that follow: the plan is made anew beside this request.
     if (posted.kept.length && (await isThrownOut(db, params.workId))) void startReplanning();
-    return data({ now: now.getTime(), answers: posted.answers });
+    return data({ now, answers: posted.answers });
   } catch (error) {
     const trouble = troubleOf(error);
     if (!trouble) throw error;

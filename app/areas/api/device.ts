@@ -3,6 +3,7 @@ import { z } from "zod";
 import { faultSchema } from "../../../core/simulation/fault";
 import { setFaults, setFollows, setSpeed } from "../../server/devices.server";
 import { putProbe } from "../../server/outside.server";
+import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/device";
 
@@ -23,7 +24,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   if (!change.success)
     return data({ message: "This change of the simulated meter is not known." }, { status: 422 });
   const db = context.get(dbContext);
-  const now = new Date().toISOString();
+  const now = nowIso();
   const { faults, speed, follows, put } = change.data;
   if (faults) await setFaults(db, params.meterId, faults, now);
   if (speed) await setSpeed(db, params.meterId, speed, now);

@@ -1,4 +1,5 @@
 import { deviceTime, findDevice, samplesBetween } from "../../server/devices.server";
+import { nowMs } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/deviceStream";
 
@@ -20,7 +21,7 @@ export async function loader({ request, params, context }: Route.LoaderArgs) {
       const tick = async () => {
         const device = await findDevice(db, params.meterId);
         if (!device || request.signal.aborted) return;
-        const now = deviceTime(device, Date.now());
+        const now = deviceTime(device, nowMs());
         const { entered_s, medium } = device.state;
         if (entered_s !== entered) {
           entered = entered_s;

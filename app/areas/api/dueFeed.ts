@@ -1,5 +1,6 @@
 import { dueNow } from "../../server/due.server";
 import { dueCalendar } from "../../server/dueCalendar.server";
+import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import { calendarKey } from "../../server/platform/session.server";
 import type { Route } from "./+types/dueFeed";
@@ -8,7 +9,7 @@ import type { Route } from "./+types/dueFeed";
 export async function loader({ params, url, context }: Route.LoaderArgs) {
   if (params.key !== calendarKey())
     throw new Response("There is no calendar at this address.", { status: 404 });
-  const now = new Date().toISOString();
+  const now = nowIso();
   const due = await dueNow(context.get(dbContext), now);
   return new Response(dueCalendar(due, now, url.origin), {
     headers: {

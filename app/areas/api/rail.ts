@@ -1,7 +1,7 @@
 import { dayRail } from "../../server/day.server";
+import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/rail";
 
 /** The day's line by itself, for pages that stay open while other devices go on. */
-export const loader = ({ context }: Route.LoaderArgs) =>
-  dayRail(context.get(dbContext), new Date().toISOString());
+export const loader = ({ context }: Route.LoaderArgs) => dayRail(context.get(dbContext), nowIso());

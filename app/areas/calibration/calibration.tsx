@@ -1,3 +1,4 @@
+import { nowIso } from "../../server/platform/clock.server";
 import "./calibration.css";
 import { useCallback, useMemo } from "react";
 import { redirect, useLoaderData } from "react-router";
@@ -32,7 +33,7 @@ export async function action({ params, context }: Route.ActionArgs) {
     throw new Response("No such check", { status: 404 });
   }
   const request = { kind: "check" as const, subject_id: work.id };
-  const now = new Date().toISOString();
+  const now = nowIso();
   const id = await confirmRejudging(
     db,
     request,

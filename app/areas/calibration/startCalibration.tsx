@@ -1,3 +1,4 @@
+import { nowIso } from "../../server/platform/clock.server";
 import "./calibration.css";
 import { Input } from "antd";
 import { useState } from "react";
@@ -25,7 +26,7 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
   const meter = await findMeter(db, params.meterId);
   if (!meter) throw new Response("No such meter", { status: 404 });
   const purpose = purposeOf(url.pathname);
-  const proposed = await proposeStart(db, meter, purpose, new Date().toISOString());
+  const proposed = await proposeStart(db, meter, purpose, nowIso());
   const asked = url.searchParams.get("moment");
   return {
     meter,
@@ -46,7 +47,7 @@ export async function action({ request, params, url, context }: Route.ActionArgs
   const db = context.get(dbContext);
   const meter = await findMeter(db, params.meterId);
   if (!meter) throw new Response("No such meter", { status: 404 });
-  const now = new Date().toISOString();
+  const now = nowIso();
   const read = await readStartForm(db, meter, await request.formData(), now);
   if ("errors" in read) return data({ errors: read.errors }, { status: 422 });
   const { work, event, moment, chosen, conditions } = read.start;

@@ -1,6 +1,7 @@
 import { Link, useLoaderData } from "react-router";
 import { showTime } from "../../../core/time/words";
 import { loadDay } from "../../server/dayPage.server";
+import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, dueContext } from "../../server/platform/contexts.server";
 import type { ReadingRow } from "../../server/readings.server";
 import { DueMark } from "../../shared/DueMark";
@@ -12,7 +13,7 @@ import type { Route } from "./+types/day";
 export const meta: Route.MetaFunction = () => [{ title: "Day · Brintel" }];
 
 export const loader = ({ context }: Route.LoaderArgs) =>
-  loadDay(context.get(dbContext), new Date().toISOString(), context.get(dueContext));
+  loadDay(context.get(dbContext), nowIso(), context.get(dueContext));
 
 export default function Day() {
   const { zone, now, waters, next } = useLoaderData<typeof loader>();

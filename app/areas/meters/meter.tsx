@@ -1,5 +1,6 @@
 import { showTime } from "../../../core/time/words";
 import { localDate } from "../../../core/time/zone";
+import { nowIso } from "../../server/platform/clock.server";
 import "../../shared/bench/bench.css";
 import { Input } from "antd";
 import { useState } from "react";
@@ -33,7 +34,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   const meter = await findMeter(db, params.meterId);
   if (!meter) throw new Response("No such meter", { status: 404 });
   const { rules } = await rulesInForce(db);
-  const now = new Date().toISOString();
+  const now = nowIso();
   const device = await findDevice(db, meter.id);
   return {
     meter,
@@ -65,7 +66,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const meter = await findMeter(db, params.meterId);
   if (!meter) throw new Response("No such meter", { status: 404 });
   const form = await request.formData();
-  const now = new Date().toISOString();
+  const now = nowIso();
   const parsed = serviceSchema.safeParse({
     kind: textField(form, "kind"),
     measurand: textField(form, "measurand"),

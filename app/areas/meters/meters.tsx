@@ -3,6 +3,7 @@ import { type Measurand, measurandFacts } from "../../../core/quantity/measurand
 import { showTime } from "../../../core/time/words";
 import { latestCalibrations } from "../../server/calibrations.server";
 import { listMeters } from "../../server/meters.server";
+import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, dueContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules.server";
 import { DueMark } from "../../shared/DueMark";
@@ -14,7 +15,7 @@ export const meta: Route.MetaFunction = () => [{ title: "Meters · Brintel" }];
 
 export async function loader({ context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
-  const now = new Date().toISOString();
+  const now = nowIso();
   const [meters, latest, due, { rules }] = await Promise.all([
     listMeters(db),
     latestCalibrations(db),

@@ -2,19 +2,23 @@ import { data, Form, redirect, useActionData, useNavigation } from "react-router
 import { localDate } from "../../../core/time/zone";
 import { meterFromForm } from "../../server/meterForm.server";
 import { addMeter } from "../../server/meters.server";
+import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors } from "../../server/platform/forms.server";
+import { rulesInForce } from "../../server/rules.server";
 import { MeterFields } from "../../shared/MeterFields";
 import type { Route } from "./+types/newMeter";
 
 export const meta: Route.MetaFunction = () => [{ title: "Register a meter · Brintel" }];
 
-export const loader = () => ({ today: localDate(new Date().toISOString(), "UTC") });
+export const loader = async ({ context }: Route.LoaderArgs) => ({
+  today: localDate(nowIso(), (await rulesInForce(context.get(dbContext))).rules.zone),
+});
 
 export async function action({ request, context }: Route.ActionArgs) {
   const parsed = meterFromForm(await request.formData());
   if (!parsed.success) return data({ errors: fieldErrors(parsed.error) }, { status: 422 });
-  const now = new Date().toISOString();
+  const now = nowIso();
   const meter = await addMeter(context.get(dbContext), parsed.data, context.get(personContext), now);
   if (!meter)
     return data({ errors: { code: `There is a meter ${parsed.data.code} already.` } }, { status: 422 });

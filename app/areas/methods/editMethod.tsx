@@ -1,3 +1,4 @@
+import { nowIso } from "../../server/platform/clock.server";
 import "../../styles/methods.css";
 import { Input, Select } from "antd";
 import { useMemo, useRef, useState } from "react";
@@ -39,7 +40,7 @@ export async function action({ request, context }: Route.ActionArgs) {
     Number(form.get("basedOn")) || 0,
     String(form.get("reason") ?? "").trim() || "edited",
     context.get(personContext),
-    new Date().toISOString(),
+    nowIso(),
   );
   if ("problems" in saved) return data(saved, { status: 422 });
   return redirect(`/methods/${saved.saved.id}`);

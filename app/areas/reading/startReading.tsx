@@ -18,6 +18,7 @@ import { localDate } from "../../../core/time/zone";
 import { latestCalibrations } from "../../server/calibrations.server";
 import { controlDue } from "../../server/due.server";
 import { findMeter } from "../../server/meters.server";
+import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules.server";
 import { findSite, listSites } from "../../server/sites.server";
@@ -38,7 +39,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   const meter = await findMeter(db, params.meterId);
   if (!meter) throw new Response("No such meter", { status: 404 });
   const { rules } = await rulesInForce(db);
-  const now = new Date().toISOString();
+  const now = nowIso();
   const latest = await latestCalibrations(db, meter.id);
   return {
     meter,
@@ -93,7 +94,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     work_id: parsed.data.work,
     event_id: parsed.data.event,
     actor: context.get(personContext),
-    at: new Date().toISOString(),
+    at: nowIso(),
   };
   await startReading(db, start, meter, site, parsed.data.sample, wanted);
   return redirect(`/readings/${parsed.data.work}`);

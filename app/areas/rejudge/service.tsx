@@ -1,6 +1,7 @@
 import { redirect, useLoaderData } from "react-router";
 import { showTime } from "../../../core/time/words";
 import { findService } from "../../server/meters.server";
+import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { confirmRejudging } from "../../server/rejudge.server";
 import { startRejudging } from "../../server/rejudgeRunner.server";
@@ -27,7 +28,7 @@ export async function action({ params, context }: Route.ActionArgs) {
   const service = await findService(db, params.serviceId);
   if (!service?.ends_at) throw new Response("No such service", { status: 404 });
   const cause = `the sensor of ${service.code} was changed before they were read`;
-  const now = new Date().toISOString();
+  const now = nowIso();
   startRejudging(
     await confirmRejudging(db, requestOf(params.serviceId), cause, context.get(personContext), now),
   );

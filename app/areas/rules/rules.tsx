@@ -16,6 +16,7 @@ import { defaultHouseRules } from "../../../core/quality/houseRules";
 import { dateSchema } from "../../../core/solution/lot";
 import { showTime } from "../../../core/time/words";
 import { dayBounds, localDate } from "../../../core/time/zone";
+import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { textField } from "../../server/platform/forms.server";
 import { may } from "../../server/platform/rights.server";
@@ -37,7 +38,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     version,
     rules,
     history: await rulesHistory(db),
-    today: localDate(new Date().toISOString(), rules.zone),
+    today: localDate(nowIso(), rules.zone),
     mayChange: may(context.get(personContext), "rules"),
   };
 }
@@ -63,7 +64,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   if ("errors" in read) return refuse(read.errors);
   const changes = ruleChanges(present.rules, read.rules);
   if (changes.length === 0) return refuse({ form: "Nothing is different from the rules in force." });
-  const from = textField(form, "from") || localDate(new Date().toISOString(), present.rules.zone);
+  const from = textField(form, "from") || localDate(nowIso(), present.rules.zone);
   if (!dateSchema.safeParse(from).success)
     return refuse({ form: "Give the day to look back to as year-month-day." });
   const since = dayBounds(present.rules.zone).start(from);
@@ -78,7 +79,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   const reason = textField(form, "reason");
   if (!reason)
     return data({ ...nothing, changes, errors: { reason: "Say why the rules change." } }, { status: 422 });
-  const now = new Date().toISOString();
+  const now = nowIso();
   const kept = await changeRules(db, Number(form.get("version")), read.rules, reason, person, now);
   if (!kept) return refuse({ form: "Somebody changed the rules meanwhile. Look at them again." });
   if (intent === "keep-and-rejudge") {
@@ -258,6 +259,7 @@ function RuleRow({
               value={value}
               onChange={setValue}
               options={field.options}
+              showSearch={field.options.length > 20}
               disabled={disabled}
             />
           </>

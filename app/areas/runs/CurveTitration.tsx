@@ -1,9 +1,10 @@
 import { useEffect, useMemo, useState } from "react";
 import { fixedEndPoint, granAlkalinity, inflection } from "../../../core/analysis/gran";
-import { readEntry } from "../../../core/quantity/entry";
+import { readValue } from "../../../core/quantity/entry";
+
 import { formatNumber } from "../../../core/quantity/format";
 import { nextPoint, simulatedWater } from "../../../core/simulation/acidTitration";
-import { NumberEntry, singleValue } from "../../shared/NumberEntry";
+import { NumberEntry } from "../../shared/NumberEntry";
 import { CurveChart } from "./CurveChart";
 import type { ReadProps } from "./readProps";
 
@@ -35,7 +36,7 @@ export default function CurveTitration({ state, replicate, keep, add, seed }: Re
     [points, sample, strength, measure],
   );
   const submit = () => {
-    const [a, b] = [singleValue(readEntry(ml, "mL")), singleValue(readEntry(ph, "pH"))];
+    const [a, b] = [readValue(ml, "mL"), readValue(ph, "pH")];
     if ("message" in a || "message" in b) {
       return setWrong({
         ...("message" in a ? { ml: a.message } : {}),

@@ -1,9 +1,11 @@
 import { Checkbox } from "antd";
 import { useState } from "react";
 import type { RunState } from "../../../core/analysis/run";
-import { readEntry } from "../../../core/quantity/entry";
+import { type EntryUnit, readValue } from "../../../core/quantity/entry";
+import { unitNamed } from "../../../core/quantity/unit";
+
 import { photometerDisplay, simulatedSample } from "../../../core/simulation/photometer";
-import { NumberEntry, singleValue } from "../../shared/NumberEntry";
+import { NumberEntry } from "../../shared/NumberEntry";
 import type { ReadProps } from "./readProps";
 
 /** A number from a display: typed, or from the simulated photometer; over and under its range as it says so. */
@@ -22,8 +24,15 @@ export function NumberReading({ state, replicate, closed, keep, seed }: ReadProp
     capillary: "The tip of the light column, divisions",
     digits: "The counter, digits",
   };
+  // What is typed with its unit is converted; a count, an absorbance or a division is a plain number.
+  const fieldUnit: EntryUnit =
+    measure.technique === "photometer"
+      ? unitNamed(method.result.unit)
+      : measure.technique === "photometer-curve" && measure.signal === "percent-transmittance"
+        ? "%"
+        : "";
   const submit = () => {
-    const entry = singleValue(readEntry(text, "%"));
+    const entry = readValue(text, fieldUnit);
     if ("message" in entry) return setWrong(entry.message);
     keep(
       measure.technique === "capillary"
@@ -47,7 +56,7 @@ export function NumberReading({ state, replicate, closed, keep, seed }: ReadProp
     >
       <NumberEntry
         label={labels[measure.technique] ?? `The reading, ${method.result.unit}`}
-        unit="%"
+        unit={fieldUnit}
         bare
         name="reading"
         text={text}
@@ -106,17 +115,18 @@ export function VisualReading({
   const [bottom, setBottom] = useState(false);
   const [wrong, setWrong] = useState<string | undefined>();
   const { unit } = state.method.result;
+  const fieldUnit: EntryUnit = kind === "drops-to-match" ? "" : unitNamed(unit);
   const labels = {
     "two-depths": bottom ? `The bottom is at, ${unit}` : `It disappears at, ${unit}`,
     height: `Height of the water, ${unit}`,
     "drops-to-match": "Additions until both look alike",
   };
   const submit = () => {
-    const a = singleValue(readEntry(first, "%"));
+    const a = readValue(first, fieldUnit);
     if ("message" in a) return setWrong(a.message);
     if (kind === "height" || bottom) return keep({ kind: "height", value: a.value, bottom });
     if (kind === "drops-to-match") return keep({ kind: "number", value: a.value });
-    const b = singleValue(readEntry(second, "%"));
+    const b = readValue(second, fieldUnit);
     if ("message" in b) return setWrong(`The second depth: ${b.message}`);
     keep({ kind: "depths", disappears: a.value, reappears: b.value });
   };
@@ -130,7 +140,7 @@ export function VisualReading({
     >
       <NumberEntry
         label={labels[kind]}
-        unit="%"
+        unit={fieldUnit}
         bare
         name="first"
         text={first}
@@ -141,7 +151,7 @@ export function VisualReading({
       {kind === "two-depths" && !bottom && (
         <NumberEntry
           label={`It reappears at, ${unit}`}
-          unit="%"
+          unit={fieldUnit}
           bare
           name="second"
           text={second}

@@ -3,10 +3,11 @@ import { useState } from "react";
 import { volumeUsed } from "../../../core/analysis/evaluate";
 import type { RunEvent } from "../../../core/analysis/run";
 import { slowFrom } from "../../../core/analysis/slowDown";
-import { readEntry } from "../../../core/quantity/entry";
+import { readValue } from "../../../core/quantity/entry";
+
 import { formatNumber } from "../../../core/quantity/format";
 import type { NewEvent } from "../../shared/bench/useBench";
-import { NumberEntry, singleValue } from "../../shared/NumberEntry";
+import { NumberEntry } from "../../shared/NumberEntry";
 import type { ReadProps } from "./readProps";
 
 type Wanted = "start" | "first" | "end" | "refill-before" | "refill-after";
@@ -47,7 +48,7 @@ export function ScaleTitration({
     "refill-after": `The ${words} after the refill`,
   };
   const submit = () => {
-    const entry = singleValue(readEntry(text, "mL"));
+    const entry = readValue(text, "mL");
     if ("message" in entry) return setWrong(entry.message);
     const { value } = entry;
     if (value < 0 || value > full) return setWrong(`The scale goes from 0 to ${formatNumber(full, 0)}.`);
@@ -72,7 +73,7 @@ export function ScaleTitration({
     }
   };
   const used = volumeUsed({ ...volumes, end: reached });
-  const typed = singleValue(readEntry(text, "mL"));
+  const typed = readValue(text, "mL");
   const soFar =
     wanted === "end" && "value" in typed && typed.value >= reached && used.ok
       ? used.value + typed.value - reached
@@ -181,9 +182,9 @@ export function Overshot({
       <button
         type="button"
         className="calm"
-        disabled={!("value" in singleValue(readEntry(back, "mL")))}
+        disabled={!("value" in readValue(back, "mL"))}
         onClick={() => {
-          const entry = singleValue(readEntry(back, "mL"));
+          const entry = readValue(back, "mL");
           if ("value" in entry) {
             add({ type: "overshot", replicate, back_ml: entry.value });
             setOpen(false);

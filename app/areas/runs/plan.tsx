@@ -1,3 +1,4 @@
+import { nowIso, nowMs } from "../../server/platform/clock.server";
 import "../../shared/bench/bench.css";
 import "./runs.css";
 import { data, redirect, useLoaderData } from "react-router";
@@ -12,7 +13,7 @@ import { FollowedPlan } from "./FollowedPlan";
 
 export const meta: Route.MetaFunction = () => [{ title: "Plan · Brintel" }];
 
-export const loader = ({ context }: Route.LoaderArgs) => loadPlanPage(context.get(dbContext), Date.now());
+export const loader = ({ context }: Route.LoaderArgs) => loadPlanPage(context.get(dbContext), nowMs());
 
 const formSchema = z.discriminatedUnion("intent", [
   z.object({
@@ -35,7 +36,7 @@ const refused = (message: string) => data({ message }, { status: 422 });
 export async function action({ request, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
   const actor = context.get(personContext);
-  const now = new Date().toISOString();
+  const now = nowIso();
   const form = formSchema.safeParse(Object.fromEntries(await request.formData()));
   if (!form.success) return refused(form.error.issues[0]?.message ?? "The plan could not be read.");
   switch (form.data.intent) {

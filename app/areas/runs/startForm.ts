@@ -1,22 +1,19 @@
 import { z } from "zod";
 import { dayCurve } from "../../../core/analysis/dayCurve";
 import type { Method } from "../../../core/analysis/method";
-import { readEntry } from "../../../core/quantity/entry";
+import { type EntryUnit, readValue } from "../../../core/quantity/entry";
 import { sampleFields } from "../../shared/sampleFields";
 
 /** A number that was typed, or nothing; a sentence when it is neither. */
-const optionalNumber = (low: number, high: number, what: string) =>
+const optionalNumber = (low: number, high: number, what: string, unit: EntryUnit) =>
   z
     .string()
     .default("")
     .transform((text, issue) => {
       if (text.trim() === "") return null;
-      const entry = readEntry(text, "%");
-      if (entry.kind === "value" && entry.value >= low && entry.value <= high) return entry.value;
-      const message =
-        entry.kind === "invalid" || entry.kind === "ambiguous"
-          ? entry.message
-          : `${what} lies between ${low} and ${high}.`;
+      const entry = readValue(text, unit);
+      if ("value" in entry && entry.value >= low && entry.value <= high) return entry.value;
+      const message = "message" in entry ? entry.message : `${what} lies between ${low} and ${high}.`;
       issue.addIssue({ code: "custom", message });
       return z.NEVER;
     });
@@ -30,8 +27,8 @@ const pairs = (fits: (rows: readonly (readonly [number, number])[]) => boolean, 
       const lines = text.split(/\n/).filter((line) => line.trim() !== "");
       if (lines.length === 0) return null;
       const numberIn = (text: string) => {
-        const entry = readEntry(text, "%");
-        return entry.kind === "value" ? entry.value : Number.NaN;
+        const entry = readValue(text, "");
+        return "value" in entry ? entry.value : Number.NaN;
       };
       const rows = lines.map((line) =>
         line
@@ -51,11 +48,11 @@ const isRising = (values: readonly number[]) => values.every((v, i) => i === 0 |
 export const startFormSchema = (method: Method) =>
   z.object({
     ...sampleFields,
-    temperature: optionalNumber(-5, 100, "The sample's temperature"),
-    dilution: optionalNumber(1, 10_000, "A dilution factor"),
+    temperature: optionalNumber(-5, 100, "The sample's temperature", "°C"),
+    dilution: optionalNumber(1, 10_000, "A dilution factor", ""),
     dilutes: z.string().default(""),
-    strength: optionalNumber(1e-6, 1000, "The strength of the titrant"),
-    blank: optionalNumber(0, 100, "The blank"),
+    strength: optionalNumber(1e-6, 1000, "The strength of the titrant", ""),
+    blank: optionalNumber(0, 100, "The blank", "mL"),
     table: pairs(
       (rows) =>
         rows.length >= 2 &&

@@ -1,4 +1,5 @@
 import { localDate } from "../../../core/time/zone";
+import { nowIso } from "../../server/platform/clock.server";
 import "./runs.css";
 import { Input, Select } from "antd";
 import { useState } from "react";
@@ -27,7 +28,7 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
   const stored = await findMethod(db, params.methodId);
   if (!stored) throw new Response("No such method", { status: 404 });
   const { rules } = await rulesInForce(db);
-  const today = localDate(new Date().toISOString(), rules.zone);
+  const today = localDate(nowIso(), rules.zone);
   const query = url.searchParams;
   // A test of a plan has the id of its run already: it is begun once, from wherever.
   const planned = z.ulid().safeParse(query.get("work")).data;
@@ -57,7 +58,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     for (const issue of parsed.error.issues) errors[String(issue.path[0])] ??= issue.message;
   }
   const { rules } = await rulesInForce(db);
-  const now = new Date().toISOString();
+  const now = nowIso();
   const today = localDate(now, rules.zone);
   const text = (name: string) => String(form.get(name) ?? "").trim();
   const standards = await listLots(db);

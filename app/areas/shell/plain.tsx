@@ -11,7 +11,7 @@ export default function Plain() {
           <Drop /> Brintel
         </span>
       </header>
-      <main className="points">
+      <main className="plain-page">
         <Outlet />
       </main>
     </>

@@ -1,3 +1,4 @@
+import { nowIso } from "../../server/platform/clock.server";
 import { calendarKey } from "../../server/platform/session.server";
 import { presentTrouble } from "../../server/platform/trouble.server";
 import { Alarms } from "./Alarms";
@@ -11,7 +12,7 @@ import { AreasBar } from "./AreasBar";
 import { DayRail } from "./DayRail";
 
 export async function loader({ context }: Route.LoaderArgs) {
-  const rail = await dayRail(context.get(dbContext), new Date().toISOString(), context.get(dueContext));
+  const rail = await dayRail(context.get(dbContext), nowIso(), context.get(dueContext));
   return {
     rail,
     person: context.get(personContext),

@@ -1,6 +1,7 @@
 import { Checkbox, Input } from "antd";
 import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
 import { addLimitSet, listLimitSets } from "../../server/limitSets.server";
+import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors } from "../../server/platform/forms.server";
 import { siteFromForm } from "../../server/siteForm.server";
@@ -21,24 +22,19 @@ export async function action({ request, context }: Route.ActionArgs) {
   if (typeof chosenFor === "string") {
     const actor = context.get(personContext);
     const ids = form.getAll("set").map(String);
-    await chooseLimitSets(context.get(dbContext), chosenFor, ids, actor, new Date().toISOString());
+    await chooseLimitSets(context.get(dbContext), chosenFor, ids, actor, nowIso());
     return data({ errors: {} as Record<string, string>, added: "" });
   }
   const ownSet = form.get("limit-set");
   if (typeof ownSet === "string") {
     const actor = context.get(personContext);
-    const kept = await addLimitSet(context.get(dbContext), ownSet, actor, new Date().toISOString());
+    const kept = await addLimitSet(context.get(dbContext), ownSet, actor, nowIso());
     if ("message" in kept) return data({ errors: { set: kept.message }, added: "" }, { status: 422 });
     return data({ errors: {} as Record<string, string>, added: kept.added.id });
   }
   const parsed = siteFromForm(form);
   if (!parsed.success) return data({ errors: fieldErrors(parsed.error), added: "" }, { status: 422 });
-  const site = await addSite(
-    context.get(dbContext),
-    parsed.data,
-    context.get(personContext),
-    new Date().toISOString(),
-  );
+  const site = await addSite(context.get(dbContext), parsed.data, context.get(personContext), nowIso());
   if (!site)
     return data({ errors: { name: "There is a site of this name already." }, added: "" }, { status: 422 });
   return data({ errors: {} as Record<string, string>, added: site.id });

@@ -1,8 +1,9 @@
 import { Input, Select } from "antd";
 import { useId, useState } from "react";
-import { readEntry } from "../../../core/quantity/entry";
+import { readValue } from "../../../core/quantity/entry";
 import type { Unit } from "../../../core/quantity/unit";
-import { NumberEntry, singleValue } from "../../shared/NumberEntry";
+import { unitNamed } from "../../../core/quantity/unit";
+import { NumberEntry } from "../../shared/NumberEntry";
 
 /** The part of a JSON Schema that calculators use: objects of numbers, choices and lists of objects. */
 export interface InputSchema {
@@ -158,11 +159,10 @@ function NumberList({
         setText(next);
         const parts = next.split(";").map((part) => part.trim());
         onChange(
-          parts
-            .filter(Boolean)
-            .map((part) =>
-              Number.isNaN(Number(part.replace(",", "."))) ? part : Number(part.replace(",", ".")),
-            ),
+          parts.filter(Boolean).map((part) => {
+            const read = readValue(part, unitNamed(unit));
+            return "value" in read ? read.value : part;
+          }),
         );
       }}
     />
@@ -192,7 +192,7 @@ function NumberField({
       wrong={wrong}
       onText={(next) => {
         setText(next);
-        const single = singleValue(readEntry(next, unit));
+        const single = readValue(next, unit);
         onChange("value" in single ? single.value : next.trim() === "" ? undefined : next);
       }}
     />

@@ -1,13 +1,17 @@
+import { Select } from "antd";
+import { useEffect, useState } from "react";
 import { data, Form, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
-import { localDate } from "../../../core/time/zone";
+import { isZone, localDate, zoneNames } from "../../../core/time/zone";
 import { lotFromForm } from "../../server/lotForm.server";
 import { addLot, listLots } from "../../server/lots.server";
 import { meterFromForm } from "../../server/meterForm.server";
 import { addMeter, listMeters } from "../../server/meters.server";
-import { addPerson, findPerson, listPeople, newPersonSchema } from "../../server/people.server";
+import { addPerson, listPeople, newPersonSchema } from "../../server/people.server";
+import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import { fieldErrors, textField } from "../../server/platform/forms.server";
-import { benchCookie } from "../../server/platform/session.server";
+import { benchCookie, whoIsHere } from "../../server/platform/session.server";
+import { rulesInForce, setFirstZone } from "../../server/rules.server";
 import { siteFromForm } from "../../server/siteForm.server";
 import { addSite, listSites } from "../../server/sites.server";
 import { LotFields } from "../../shared/LotFields";
@@ -22,7 +26,8 @@ type Step = "person" | "site" | "meter" | "lot";
 
 export async function loader({ request, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
-  const today = localDate(new Date().toISOString(), "UTC");
+  const { zone } = (await rulesInForce(db)).rules;
+  const today = localDate(nowIso(), zone);
   const [people, sites, meters, lots] = await Promise.all([
     listPeople(db),
     listSites(db),
@@ -47,29 +52,38 @@ export async function loader({ request, context }: Route.LoaderArgs) {
     throw redirect(meter ? `/meters/${meter.id}/calibrate` : "/");
   }
   // Once somebody is there, the steps belong to whoever is at the bench.
-  const id: unknown = await benchCookie.parse(request.headers.get("Cookie"));
-  const known = typeof id === "string" && (await findPerson(db, id)) !== undefined;
+  const known = (await whoIsHere(request, db)) !== undefined;
   if (step !== "person" && !known) throw redirect("/people?next=/start");
-  return { step, today, lots: lots.map(({ lot }) => `${lot.name}, ${lot.code}`) };
+  return {
+    step,
+    today,
+    zones: step === "person" ? zoneNames() : [],
+    lots: lots.map(({ lot }) => `${lot.name}, ${lot.code}`),
+  };
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
-  const now = new Date().toISOString();
+  const now = nowIso();
   const form = await request.formData();
   const refuse = (errors: Record<string, string>) => data({ errors }, { status: 422 });
   if (form.get("step") === "person") {
     if ((await listPeople(db)).length > 0) return redirect("/people?next=/start");
     const parsed = newPersonSchema.safeParse({ name: textField(form, "name"), role: "manager" });
-    if (!parsed.success) return refuse(fieldErrors(parsed.error));
+    const zone = textField(form, "zone");
+    const errors = {
+      ...(parsed.success ? {} : fieldErrors(parsed.error)),
+      ...(isZone(zone) ? {} : { zone: "Choose the time zone you work in." }),
+    };
+    if (!parsed.success || !isZone(zone)) return refuse(errors);
     const person = await addPerson(db, parsed.data, null, now);
+    if (person) await setFirstZone(db, person, zone, now);
     return redirect(
       "/start",
       person ? { headers: { "Set-Cookie": await benchCookie.serialize(person.id) } } : undefined,
     );
   }
-  const id: unknown = await benchCookie.parse(request.headers.get("Cookie"));
-  const person = typeof id === "string" ? await findPerson(db, id) : undefined;
+  const person = await whoIsHere(request, db);
   if (!person) return redirect("/people?next=/start");
   switch (form.get("step")) {
     case "site": {
@@ -93,47 +107,102 @@ export async function action({ request, context }: Route.ActionArgs) {
   }
 }
 
-const words: Record<Step, { count: string; title: string; why: string }> = {
+const words: Record<Step, { short: string; title: string; why: string }> = {
   person: {
-    count: "1 of 4",
+    short: "You",
     title: "Who are you?",
     why: "Every value carries the name of whoever measured it.",
   },
   site: {
-    count: "2 of 4",
+    short: "Water",
     title: "Where do you take your water?",
     why: "The pH you expect there decides which buffers bracket it.",
   },
-  meter: { count: "3 of 4", title: "Your first meter", why: "More can be registered later." },
+  meter: { short: "Meter", title: "Your first meter", why: "More can be registered later." },
   lot: {
-    count: "4 of 4",
+    short: "Standards",
     title: "The standards on your shelf",
     why: "For pH two different buffers are enough to begin; a third serves as a check.",
   },
 };
 
+const steps: Step[] = ["person", "site", "meter", "lot"];
+
 export default function Start() {
-  const { step, today, lots } = useLoaderData<typeof loader>();
+  const { step, today, zones, lots } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const busy = useNavigation().state !== "idle";
-  const errors = answer?.errors ?? {};
+  const errors: Record<string, string> = answer?.errors ?? {};
   const text = words[step];
+  const at = steps.indexOf(step);
   return (
-    <>
-      <p className="quiet m">{text.count}</p>
-      <h1>{text.title}</h1>
-      <p className="sub">{text.why}</p>
-      {step === "lot" && lots.length > 0 && <p className="note">Registered: {lots.join(" · ")}. One more.</p>}
-      <Form method="post" className="form sheet" key={`${step}-${lots.length}`}>
-        <input type="hidden" name="step" value={step} />
-        {step === "person" && <TextField name="name" label="Your name" wrong={errors.name} />}
-        {step === "site" && <SiteFields errors={errors} />}
-        {step === "meter" && <MeterFields errors={errors} today={today} />}
-        {step === "lot" && <LotFields errors={errors} today={today} />}
-        <button type="submit" className="act" disabled={busy}>
-          Go on
-        </button>
-      </Form>
-    </>
+    <div className="first-steps">
+      <ol className="step-line" aria-label="The four steps">
+        {steps.map((s, i) => (
+          <li
+            key={s}
+            className={i < at ? "done" : i === at ? "now" : ""}
+            aria-current={i === at ? "step" : undefined}
+          >
+            <span className="m">{i + 1}</span> {words[s].short}
+          </li>
+        ))}
+      </ol>
+      <div className="stack">
+        <div>
+          <h1>{text.title}</h1>
+          <p className="sub">{text.why}</p>
+        </div>
+        {step === "lot" && lots.length > 0 && (
+          <p className="note">Registered: {lots.join(" · ")}. One more.</p>
+        )}
+        <Form method="post" className="form sheet" key={`${step}-${lots.length}`}>
+          <input type="hidden" name="step" value={step} />
+          {step === "person" && (
+            <>
+              <TextField name="name" label="Your name" wrong={errors.name} />
+              <ZoneField zones={zones} wrong={errors.zone} />
+            </>
+          )}
+          {step === "site" && <SiteFields errors={errors} />}
+          {step === "meter" && <MeterFields errors={errors} today={today} />}
+          {step === "lot" && <LotFields errors={errors} today={today} />}
+          <button type="submit" className="act" disabled={busy}>
+            Go on
+          </button>
+        </Form>
+        {step === "person" && (
+          <p className="quiet">
+            Would you rather look around first? <code className="m">npm run demo</code> serves the same
+            program with twelve weeks of an invented trust&apos;s ponds, on a database of its own.
+          </p>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** The organisation's zone: days, due dates and expiries are in it. The browser's own is proposed. */
+function ZoneField({ zones, wrong }: { zones: readonly string[]; wrong: string | undefined }) {
+  const [zone, setZone] = useState("UTC");
+  useEffect(() => {
+    const own = Intl.DateTimeFormat().resolvedOptions().timeZone;
+    if (zones.includes(own)) setZone(own);
+  }, [zones]);
+  return (
+    <div className="field">
+      <span className="label">Time zone</span>
+      <input type="hidden" name="zone" value={zone} />
+      <Select
+        aria-label="Time zone"
+        size="large"
+        showSearch
+        value={zone}
+        onChange={setZone}
+        options={zones.map((value) => ({ value, label: value.replaceAll("_", " ") }))}
+      />
+      <div className="hint">When a day ends, a bottle runs out and a check is due goes by it.</div>
+      {wrong && <div className="wrong">{wrong}</div>}
+    </div>
   );
 }

@@ -13,6 +13,7 @@ import {
   nominalValue,
   pouredPortions,
 } from "../../server/lots.server";
+import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { textField } from "../../server/platform/forms.server";
 import { confirmRejudging } from "../../server/rejudge.server";
@@ -35,7 +36,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   const stored = await findLot(db, params.lotId);
   if (!stored) throw new Response("No such lot", { status: 404 });
   const { zone } = (await rulesInForce(db)).rules;
-  const today = localDate(new Date().toISOString(), zone);
+  const today = localDate(nowIso(), zone);
   return {
     ...stored,
     zone,
@@ -52,7 +53,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
   const form = await request.formData();
   const actor = context.get(personContext);
-  const now = new Date().toISOString();
+  const now = nowIso();
   const today = localDate(now, (await rulesInForce(db)).rules.zone);
   if (form.get("do") === "open") {
     await changeLot(

@@ -2,19 +2,23 @@ import { data, Form, redirect, useActionData, useNavigation } from "react-router
 import { localDate } from "../../../core/time/zone";
 import { lotFromForm } from "../../server/lotForm.server";
 import { addLot } from "../../server/lots.server";
+import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors } from "../../server/platform/forms.server";
+import { rulesInForce } from "../../server/rules.server";
 import { LotFields } from "../../shared/LotFields";
 import type { Route } from "./+types/newLot";
 
 export const meta: Route.MetaFunction = () => [{ title: "Register a lot · Brintel" }];
 
-export const loader = () => ({ today: localDate(new Date().toISOString(), "UTC") });
+export const loader = async ({ context }: Route.LoaderArgs) => ({
+  today: localDate(nowIso(), (await rulesInForce(context.get(dbContext))).rules.zone),
+});
 
 export async function action({ request, context }: Route.ActionArgs) {
   const parsed = lotFromForm(await request.formData());
   if (!parsed.success) return data({ errors: fieldErrors(parsed.error) }, { status: 422 });
-  const now = new Date().toISOString();
+  const now = nowIso();
   const lot = await addLot(context.get(dbContext), parsed.data, context.get(personContext), now);
   if (!lot) return data({ errors: { code: `There is a lot ${parsed.data.code} already.` } }, { status: 422 });
   return redirect("/stock");

@@ -3,6 +3,7 @@ import { formatNumber } from "../../../core/quantity/format";
 import { type LotKind, lotKindFacts, lotKinds } from "../../../core/solution/lot";
 import { localDate } from "../../../core/time/zone";
 import { shelf } from "../../server/lots.server";
+import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules.server";
 import { type AnyVerdict, VerdictMark } from "../../shared/VerdictMark";
@@ -12,7 +13,7 @@ export const meta: Route.MetaFunction = () => [{ title: "Stock · Brintel" }];
 
 export async function loader({ context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
-  const today = localDate(new Date().toISOString(), (await rulesInForce(db)).rules.zone);
+  const today = localDate(nowIso(), (await rulesInForce(db)).rules.zone);
   const lots = (await shelf(db, today)).map(({ id, lot, nominal, condition, portions_left }) => ({
     id,
     kind: lot.kind,

@@ -1,4 +1,5 @@
-import type { z } from "zod";
+import { ZodError, type z } from "zod";
+import { type EntryUnit, readValue } from "../../../core/quantity/entry";
 
 export type FieldErrors = Record<string, string>;
 
@@ -9,12 +10,42 @@ export function fieldErrors(error: z.ZodError): FieldErrors {
   return errors;
 }
 
-/** A number typed into a plain form field; a comma is taken for a decimal point. NaN when it is none. */
-export const numberField = (form: FormData, name: string): number => {
-  const text = String(form.get(name) ?? "")
-    .trim()
-    .replace(",", ".");
-  return text === "" ? Number.NaN : Number(text);
-};
-
 export const textField = (form: FormData, name: string): string => String(form.get(name) ?? "").trim();
+
+/**
+ * Reads the numbers of a form by the one reader: what cannot be understood keeps its sentence, which then stands at its
+ * field instead of what the schema would say of a missing number.
+ */
+export class NumberFields {
+  private readonly problems = new Map<string, string>();
+  constructor(private readonly form: FormData) {}
+
+  /** The number of a field in its unit; NaN when there is none. `path` is its place in the schema where that differs. */
+  read(name: string, unit: EntryUnit, path = name): number {
+    const text = textField(this.form, name);
+    if (text === "") return Number.NaN;
+    const entry = readValue(text, unit);
+    if ("value" in entry) return entry.value;
+    this.problems.set(path, entry.message);
+    return Number.NaN;
+  }
+
+  /** As {@link read}; null for an empty field. */
+  readOptional(name: string, unit: EntryUnit, path = name): number | null {
+    return textField(this.form, name) === "" ? null : this.read(name, unit, path);
+  }
+
+  /** Validates what was read; sentences of fields that could not be read come first. */
+  parse<T extends z.ZodType>(schema: T, input: unknown): z.ZodSafeParseResult<z.output<T>> {
+    const parsed = schema.safeParse(input);
+    if (this.problems.size === 0) return parsed;
+    const own = [...this.problems].map(([path, message]) => ({
+      code: "custom" as const,
+      path: path.split("."),
+      message,
+      input: undefined,
+    }));
+    const others = (parsed.error?.issues ?? []).filter((i) => !this.problems.has(i.path.join(".")));
+    return { success: false, error: new ZodError([...own, ...others]) as z.ZodError<z.output<T>> };
+  }
+}

@@ -30,7 +30,8 @@ interface JournalRow {
 /** An entry of the first format kept the hash before it; now that is the one of the row before, and hashes are shorter. */
 const isFirstFormat = (row: Pick<JournalRow, "previous_hash">) => row.previous_hash !== "";
 
-function hashOf(row: Omit<JournalRow, "hash">, previous: string, events: string | null): string {
+/** The hash of an entry: of what it says, of the entry before it, and of the events it seals. */
+export function hashOf(row: Omit<JournalRow, "hash">, previous: string, events: string | null): string {
   const common = [
     row.seq,
     row.at,

@@ -18,6 +18,9 @@ const dictionary1 = Buffer.from(
 );
 const dictionaries = [dictionary1];
 
+/** The dictionary of the newest kind, for who packs by bulk. */
+export const packDictionary = dictionary1;
+
 /** Documents that are written once and read seldom are kept small: a byte that names the dictionary, then RFC 1951. */
 export const pack = (value: unknown): Buffer =>
   Buffer.concat([

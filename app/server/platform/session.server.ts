@@ -1,9 +1,11 @@
 import { createHmac, randomBytes } from "node:crypto";
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { dirname, join } from "node:path";
+import type { Knex } from "knex";
 import { createCookie, data, type MiddlewareFunction, redirect } from "react-router";
 import { askOnce } from "../due.server";
-import { findPerson, listPeople } from "../people.server";
+import { findPerson, listPeople, type Person } from "../people.server";
+import { nowIso } from "./clock.server";
 import { dbContext, dueContext, personContext } from "./contexts.server";
 import { database, databaseFile } from "./database.server";
 import { Forbidden, may, rightOfRoute } from "./rights.server";
@@ -51,6 +53,12 @@ const openPaths = [
   /^\/theme$/,
 ];
 
+/** Who is at the bench, by the cookie of a request; undefined when nobody is. */
+export async function whoIsHere(request: Request, db: Knex): Promise<Person | undefined> {
+  const id: unknown = await benchCookie.parse(request.headers.get("Cookie"));
+  return typeof id === "string" ? findPerson(db, id) : undefined;
+}
+
 /** Addresses that scripts of a page ask: they get a sentence, not another page. */
 const scriptPaths = /^\/(bench|devices|rail|jump)(\/|$)/;
 
@@ -63,9 +71,8 @@ const refuse = (status: number, message: string) => Response.json({ message }, {
 export const guard: MiddlewareFunction<Response> = async ({ request, context, url }, next) => {
   const db = await database();
   context.set(dbContext, db);
-  context.set(dueContext, askOnce(db, new Date().toISOString()));
-  const id: unknown = await benchCookie.parse(request.headers.get("Cookie"));
-  const person = typeof id === "string" ? await findPerson(db, id) : undefined;
+  context.set(dueContext, askOnce(db, nowIso()));
+  const person = await whoIsHere(request, db);
   const open = openPaths.some((path) => path.test(url.pathname));
   if (person) {
     context.set(personContext, person);

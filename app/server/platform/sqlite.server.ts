@@ -2,6 +2,7 @@ import { closeSync, existsSync, mkdirSync, openSync, readSync, statSync } from "
 import { dirname } from "node:path";
 import Sqlite from "better-sqlite3";
 import knex, { type Knex } from "knex";
+import { nowIso } from "./clock.server";
 import { migrationNames, migrationSource } from "./migrations";
 import { StorageTrouble, troubleOf } from "./trouble.server";
 import { programVersion } from "./version.server";
@@ -167,7 +168,7 @@ async function bringUpToDate(db: Knex, file: string): Promise<void> {
     if (file !== ":memory:") await db("journal_head").where({ id: 1 }).update({ id: 1 });
     return;
   }
-  const at = new Date().toISOString();
+  const at = nowIso();
   await db("program_log").insert({ version: programVersion, migration: done.at(-1), at });
   // How the tables are filled decides which index serves a question.
   await db.raw("analyze");

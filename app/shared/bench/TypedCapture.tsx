@@ -1,12 +1,13 @@
 import { useState } from "react";
 import { type Capture, captureSchema, type Measured, measured } from "../../../core/bench/capture";
 import { type Channel, channelOf } from "../../../core/bench/meter";
-import { readEntry } from "../../../core/quantity/entry";
+import { readValue } from "../../../core/quantity/entry";
+
 import type { MagnitudeSlip } from "../../../core/quantity/magnitude";
 import { type Measurand, measurandFacts } from "../../../core/quantity/measurand";
 import type { Unit } from "../../../core/quantity/unit";
 import { useDrafts } from "../drafts";
-import { NumberEntry, singleValue } from "../NumberEntry";
+import { NumberEntry } from "../NumberEntry";
 
 /** Asks about a value that does not fit what is known; null when it fits or nothing is known. */
 export type Guard = (measurand: Measurand, value: number, temperatureC: number) => MagnitudeSlip | null;
@@ -111,7 +112,7 @@ export function TypedCapture({
     for (const field of fields) {
       const text = drafts.get(field.key);
       if (text.trim() === "" && field.optional) continue;
-      const single = singleValue(readEntry(text, field.unit));
+      const single = readValue(text, field.unit);
       if ("message" in single) found[field.key] = single.message;
       else numbers[field.key] = single.value;
     }
@@ -190,7 +191,7 @@ export function TypedCapture({
                   type="button"
                   className="calm strong"
                   onClick={() => {
-                    const single = singleValue(readEntry(drafts.get(field.key), field.unit));
+                    const single = readValue(drafts.get(field.key), field.unit);
                     if ("value" in single) {
                       drafts.set(
                         field.key,

@@ -1,5 +1,4 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { useRevalidator } from "react-router";
 import { type Folding, type Replay, replay } from "../../../core/bench/event";
 import { correctedNow } from "../clock";
 import { sendWaiting } from "../outbox/send";
@@ -44,10 +43,9 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
   by: string,
 ): Bench<S, E> {
   const waiting = useWaiting(by);
-  // What was just added is shown before the browser's store has heard of it.
+  // What was made here: shown before the browser's store has heard of it, and until the server's own list shows it.
   const [added, setAdded] = useState<E[]>([]);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const { revalidate } = useRevalidator();
 
   const known = useMemo(() => new Set(serverEvents.map((event) => event.id)), [serverEvents]);
   const refused = useMemo(
@@ -61,13 +59,16 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
       .sort((a, b) => a.id.localeCompare(b.id));
   }, [waiting, added, known, refused, workId]);
 
+  // What an earlier page left waiting is ours as well: once it is sent it must not vanish until the server shows it.
   // What the server shows, or would not keep, is no longer only ours.
   useEffect(() => {
     setAdded((events) => {
-      const left = events.filter((e) => !known.has(e.id) && !refused.has(e.id));
-      return left.length === events.length ? events : left;
+      const all = new Map([...events, ...ofWork<E>(waiting, workId)].map((e) => [e.id, e]));
+      const left = [...all.values()].filter((e) => !known.has(e.id) && !refused.has(e.id));
+      const same = left.length === events.length && left.every((e, i) => e.id === events[i]?.id);
+      return same ? events : left;
     });
-  }, [known, refused]);
+  }, [known, refused, waiting, workId]);
 
   const replayed = useMemo(
     () => replay([...serverEvents, ...unsent], folding),
@@ -78,7 +79,7 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
     const { count }: { count: number } = await answer.json();
     return count > known.size;
   }, [workId, known]);
-  useLookAgain(others, replayed.state?.status === "open");
+  const look = useLookAgain(others, replayed.state?.status === "open");
   const latest = useRef(replayed);
   latest.current = replayed;
 
@@ -110,9 +111,9 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
   const waitingHere = ofWork(waiting, workId).length;
   const before = useRef(waitingHere);
   useEffect(() => {
-    if (waitingHere < before.current) void revalidate();
+    if (waitingHere < before.current) void look();
     before.current = waitingHere;
-  }, [waitingHere, revalidate]);
+  }, [waitingHere, look]);
 
   const last = replayed.kept.at(-1);
   const canUndo = last !== undefined && folding.undoable(last);
