@@ -28,6 +28,9 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   return { theme: theme === "dark" || theme === "light" ? theme : null, nonce: context.get(nonceContext) };
 }
 
+/** Colours and nonce come with the page and do not change while it is open. */
+export const shouldRevalidate = () => false;
+
 export const links: Route.LinksFunction = () => [{ rel: "icon", href: "/drop.svg", type: "image/svg+xml" }];
 
 export const meta: Route.MetaFunction = () => [

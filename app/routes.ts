@@ -27,6 +27,7 @@ export default [
     route("ledger", "areas/ledger/ledger.tsx"),
     route("sites", "areas/sites/sites.tsx"),
     route("rules", "areas/rules/rules.tsx"),
+    route("unreadable/:workId", "areas/unreadable/unreadable.tsx"),
     route("rejudge/service/:serviceId", "areas/rejudge/service.tsx"),
   ]),
   layout("areas/shell/plain.tsx", [

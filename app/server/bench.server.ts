@@ -1,4 +1,5 @@
 import type { Knex } from "knex";
+import { redirect } from "react-router";
 import {
   type MeterReadingEvent,
   meterReadingEventSchema,
@@ -47,14 +48,33 @@ const eventsOf = async (db: Knex, workId: string): Promise<unknown[]> =>
 export const countEvents = async (db: Knex, workId: string): Promise<number> =>
   (await findWork(db, workId))?.event_count ?? 0;
 
-export const calibrationEvents = async (db: Knex, workId: string): Promise<CalibrationEvent[]> =>
-  (await eventsOf(db, workId)).map((event) => calibrationEventSchema.parse(event));
+/** What was kept of a piece of work cannot be read by this program: its page says so, and it can be given up. */
+export class UnreadableWork extends Error {
+  override name = "UnreadableWork";
+}
 
-export const readingEvents = async (db: Knex, workId: string): Promise<MeterReadingEvent[]> =>
-  (await eventsOf(db, workId)).map((event) => meterReadingEventSchema.parse(event));
+const readAll = async <E>(db: Knex, workId: string, schema: EventSchema<E>): Promise<E[]> =>
+  (await eventsOf(db, workId)).map((raw) => {
+    const read = schema.safeParse(raw);
+    if (!read.success) throw new UnreadableWork(`Work ${workId}: ${read.error.issues[0]?.message}`);
+    return read.data;
+  });
 
-export const runEvents = async (db: Knex, workId: string): Promise<RunEvent[]> =>
-  (await eventsOf(db, workId)).map((event) => runEventSchema.parse(event));
+export const calibrationEvents = (db: Knex, workId: string): Promise<CalibrationEvent[]> =>
+  readAll(db, workId, calibrationEventSchema as EventSchema<CalibrationEvent>);
+
+export const readingEvents = (db: Knex, workId: string): Promise<MeterReadingEvent[]> =>
+  readAll(db, workId, meterReadingEventSchema as EventSchema<MeterReadingEvent>);
+
+export const runEvents = (db: Knex, workId: string): Promise<RunEvent[]> =>
+  readAll(db, workId, runEventSchema as EventSchema<RunEvent>);
+
+/** Leads from the page of work that cannot be read to the one that says so. Anything else that failed goes on failing. */
+export const orUnreadable =
+  (workId: string) =>
+  (error: unknown): never => {
+    throw error instanceof UnreadableWork ? redirect(`/unreadable/${workId}`) : error;
+  };
 
 /** The answer to one event: whether it is kept, was known already, or cannot be, and then why. */
 export type EventAnswer =
@@ -97,6 +117,12 @@ export const benchKinds: Record<BenchWork["kind"], Kind> = {
 /** What a start could not be kept for. */
 export class StartRefused extends Error {
   override name = "StartRefused";
+}
+
+/** The sentence of a start that could not be kept; anything else that failed goes on failing. */
+export function startRefusal(error: unknown): string {
+  if (error instanceof StartRefused) return error.message;
+  throw error;
 }
 
 /**

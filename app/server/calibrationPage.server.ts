@@ -1,5 +1,5 @@
 import type { Knex } from "knex";
-import { calibrationEvents, findWork } from "./bench.server";
+import { calibrationEvents, findWork, orUnreadable } from "./bench.server";
 import { calibrationsOfWork, meterTrends } from "./calibrations.server";
 import { checksOfWork } from "./checks.server";
 import { findMeter } from "./meters.server";
@@ -21,7 +21,7 @@ export async function loadCalibration(db: Knex, workId: string, person: Person) 
     rules,
     version,
     trends: await meterTrends(db, meter, rules, work.finished_at ?? undefined),
-    events: await calibrationEvents(db, work.id),
+    events: await calibrationEvents(db, work.id).catch(orUnreadable(work.id)),
     finished: await calibrationsOfWork(db, work.id),
     checks,
     rejudging: checks.some((c) => !c.passed)

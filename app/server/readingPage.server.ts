@@ -1,5 +1,5 @@
 import type { Knex } from "knex";
-import { findWork, readingEvents } from "./bench.server";
+import { findWork, orUnreadable, readingEvents } from "./bench.server";
 import { controlDue, type DueEntry } from "./due.server";
 import { findMeter } from "./meters.server";
 import type { Person } from "./people.server";
@@ -24,7 +24,7 @@ export async function loadReading(
     work,
     meter,
     rules,
-    events: await readingEvents(db, work.id),
+    events: await readingEvents(db, work.id).catch(orUnreadable(work.id)),
     finished,
     judgements: await judgementsOfWork(db, work.id),
     usual: (work.site_id && (await findSite(db, work.site_id))?.expected) || {},

@@ -5,7 +5,7 @@ import { type RunLot, type RunStarted, runEventSchema } from "../../core/analysi
 import { runDuplicateRule } from "../../core/analysis/runEvidence";
 import type { LimitSet } from "../../core/quality/limitSets";
 import { localDate } from "../../core/time/zone";
-import { findWork, runEvents, startWork } from "./bench.server";
+import { findWork, orUnreadable, runEvents, startWork } from "./bench.server";
 import { rawEvents } from "./eventStore.server";
 import { listLimitSets } from "./limitSets.server";
 import type { Person } from "./people.server";
@@ -82,6 +82,7 @@ const lastValue = async (db: Knex, siteId: string, result: MethodResult): Promis
         source: "analysis",
       })
       .whereNotNull("value")
+      .whereNot({ verdict: "void" })
       .orderBy("measured_at", "desc")
       .first("value")
   )?.value ?? null;
@@ -113,7 +114,7 @@ export async function loadRun(db: Knex, workId: string, person: Person) {
   return {
     work,
     rules,
-    events: await runEvents(db, work.id),
+    events: await runEvents(db, work.id).catch(orUnreadable(work.id)),
     finished: await analysisReadingsOfWork(db, work.id),
     judgements: await judgementsOfWork(db, work.id),
     limit_sets: await limitSetsOf(db, work.site_id),

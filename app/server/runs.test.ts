@@ -232,7 +232,12 @@ describe("the limits of a site", () => {
     await chooseLimitSets(db, site.id, ["pond-trust"], person, at);
     await start("oxygen-drops");
     const [set] = (await loadRun(db, work, person)).limit_sets;
-    expect(set && meaningsOf("oxygen", "O2", { kind: "value", value: 6 }, [set])[0]?.kept).toBe(false);
+    expect(
+      set &&
+        meaningsOf({ parameter: "oxygen", species: "O2", unit: "mg/L" }, { kind: "value", value: 6 }, [
+          set,
+        ])[0]?.kept,
+    ).toBe(false);
   });
 });
 

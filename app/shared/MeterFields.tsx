@@ -144,7 +144,10 @@ export function MeterFields({ errors, today }: { errors: Record<string, string>;
       </div>
       {display === "signal" && (
         <div className="field">
-          <Checkbox name="has_cable">It is connected by a cable (here: a simulated instrument)</Checkbox>
+          <Checkbox name="has_cable">
+            It is a simulated instrument for practice: its signals come by themselves, and its readings are no
+            record
+          </Checkbox>
           {errors.has_cable && <div className="wrong">{errors.has_cable}</div>}
         </div>
       )}

@@ -93,6 +93,7 @@ export function ReadingEvidencePanel({
           <>
             {i + 1}{" "}
             <span className="quiet">
+              {p.source === "simulated" && "simulated instrument, "}
               {p.source === "typed"
                 ? "typed"
                 : p.steady

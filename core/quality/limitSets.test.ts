@@ -6,29 +6,56 @@ const value = (v: number) => ({ kind: "value", value: v }) as const;
 describe("what a number means", () => {
   it("is held against limits of its own species, converted and never relabelled", () => {
     // 12 mg/L as N are 53 mg/L as the ion: above 50, though 12 is not.
-    expect(meaningsOf("nitrate", "NO3-N", value(12))[0]).toMatchObject({ kept: false });
-    expect(meaningsOf("nitrate", "NO3-N", value(11))[0]).toMatchObject({ kept: true });
-    expect(meaningsOf("nitrate", "NO3", value(12))[0]?.words).toBe(
+    expect(meaningsOf({ parameter: "nitrate", species: "NO3-N", unit: "mg/L" }, value(12))[0]).toMatchObject({
+      kept: false,
+    });
+    expect(meaningsOf({ parameter: "nitrate", species: "NO3-N", unit: "mg/L" }, value(11))[0]).toMatchObject({
+      kept: true,
+    });
+    expect(meaningsOf({ parameter: "nitrate", species: "NO3", unit: "mg/L" }, value(12))[0]?.words).toBe(
       "Within the guideline: at most 50.0 mg/L as NO3.",
     );
   });
 
   it("is left open by a range that reaches over the limit", () => {
-    expect(meaningsOf("nitrate", "NO3", { kind: "interval", low: 40, high: 60 })[0]?.kept).toBeNull();
-    expect(meaningsOf("nitrate", "NO3", { kind: "below", limit: 20 })[0]?.kept).toBe(true);
-    expect(meaningsOf("nitrate", "NO3", { kind: "above", limit: 60 })[0]?.kept).toBe(false);
+    expect(
+      meaningsOf(
+        { parameter: "nitrate", species: "NO3", unit: "mg/L" },
+        { kind: "interval", low: 40, high: 60 },
+      )[0]?.kept,
+    ).toBeNull();
+    expect(
+      meaningsOf({ parameter: "nitrate", species: "NO3", unit: "mg/L" }, { kind: "below", limit: 20 })[0]
+        ?.kept,
+    ).toBe(true);
+    expect(
+      meaningsOf({ parameter: "nitrate", species: "NO3", unit: "mg/L" }, { kind: "above", limit: 60 })[0]
+        ?.kept,
+    ).toBe(false);
   });
 
   it("knows too little as well as too much", () => {
-    expect(meaningsOf("oxygen", "O2", value(3.1))[0]?.words).toBe("Below what is expected of 5.00 mg/L.");
-    expect(meaningsOf("ph", "pH", value(7.2)).every((m) => m.kept)).toBe(true);
+    expect(meaningsOf({ parameter: "oxygen", species: "O2", unit: "mg/L" }, value(3.1))[0]?.words).toBe(
+      "Below what is expected of 5.00 mg/L.",
+    );
+    expect(meaningsOf({ parameter: "ph", species: "pH", unit: "pH" }, value(7.2)).every((m) => m.kept)).toBe(
+      true,
+    );
   });
 
   it("says nothing of what no set names", () => {
-    expect(meaningsOf("hardness", "CaCO3", value(200))).toEqual([]);
+    expect(meaningsOf({ parameter: "hardness", species: "CaCO3", unit: "mg/L" }, value(200))).toEqual([]);
   });
 
   it("comes from sets that are valid documents", () => {
     for (const set of limitSets) expect(limitSetSchema.safeParse(set).success).toBe(true);
+  });
+
+  it("is held against a limit in the limit's own unit, or not at all", () => {
+    const nitrate = (unit: string, v: number) =>
+      meaningsOf({ parameter: "nitrate", species: "NO3", unit }, value(v)).map((m) => m.kept);
+    expect(nitrate("µg/L", 60_000)).toEqual([false]);
+    expect(nitrate("µg/L", 60)).toEqual([true]);
+    expect(nitrate("mmol/L", 60)).toEqual([]);
   });
 });

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { formatSignificant } from "../quantity/format";
 import { type Found, rangeOf } from "../quantity/found";
 import { speciesFactor } from "../quantity/species";
+import { convert, unitNamed } from "../quantity/unit";
 
 /** What numbers mean is a document too: who says so, of what, between which ends, and how binding it is. */
 export const limitSchema = z.object({
@@ -72,21 +73,30 @@ export interface Meaning {
 
 const kinds = { limit: "the limit", guideline: "the guideline", expectation: "what is expected" } as const;
 
+/** What a number in one unit is to be multiplied by to be in another; null when it cannot be. */
+function unitFactor(from: string, to: string): number | null {
+  if (from === to) return 1;
+  const [a, b] = [unitNamed(from), unitNamed(to)];
+  return a && b ? (convert(1, a, b) ?? null) : null;
+}
+
 /**
- * What a result means by the sets chosen, species converted and never relabelled. A range that reaches over a limit leaves
+ * What a result means by the sets chosen, units and species converted and never relabelled. A range that reaches over a limit leaves
  * it open. Source: each set names its own. Check value: 60 mg/L of NO3 is above the guideline of 50 mg/L as NO3.
  */
 export function meaningsOf(
-  parameter: string,
-  species: string,
+  { parameter, species, unit }: { parameter: string; species: string; unit: string },
   found: Found,
   sets: readonly LimitSet[] = limitSets,
 ): Meaning[] {
   return sets.flatMap((set) =>
     set.limits.flatMap((limit): Meaning[] => {
       const factor = limit.species === species ? 1 : speciesFactor(species, limit.species);
-      const times = typeof factor === "number" ? factor : factor.ok ? factor.value : null;
-      if (limit.parameter !== parameter || times === null) return [];
+      const inSpecies = typeof factor === "number" ? factor : factor.ok ? factor.value : null;
+      const inUnit = unitFactor(unit, limit.unit);
+      // What cannot be brought to the limit's own unit and species is not held against it.
+      if (limit.parameter !== parameter || inSpecies === null || inUnit === null) return [];
+      const times = inSpecies * inUnit;
       const [low, high] = rangeOf(found).map((v) => v * times) as [number, number];
       const as = limit.species === limit.unit || limit.parameter === "oxygen" ? "" : ` as ${limit.species}`;
       const amount = (v: number) => `${formatSignificant(v, 3)} ${limit.unit}${as}`;

@@ -77,7 +77,7 @@ test.describe("with nobody at the bench", () => {
     const { headers } = { headers: (await request.get("/people")).headers() };
     expect(headers["content-security-policy"]).toContain("script-src 'self' 'nonce-");
     expect(headers["x-content-type-options"]).toBe("nosniff");
-    expect((await request.get("/nowhere", { maxRedirects: 0 })).status()).toBe(302);
+    expect((await request.get("/ledger", { maxRedirects: 0 })).status()).toBe(302);
     expect(headers["cache-control"]).toBe("private, no-store");
   });
 });

@@ -1,9 +1,9 @@
 import { execFileSync } from "node:child_process";
 import { mkdirSync, rmSync } from "node:fs";
 import { request } from "@playwright/test";
-import { BrintelServer, demoTemplate, folder, noorsCookie } from "./server";
+import { BrintelServer, cookieOf, demoTemplate, folder } from "./server";
 
-/** Loads the demo data once, every test starts from a copy of it; and puts Noor at its bench. */
+/** Loads the demo data once, every test starts from a copy of it; and puts two people at its bench. */
 export default async function prepare(): Promise<void> {
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });
@@ -12,12 +12,14 @@ export default async function prepare(): Promise<void> {
     stdio: "inherit",
   });
   const server = await BrintelServer.create("demo");
-  const client = await request.newContext({ baseURL: server.url });
-  const people = await (await client.get("/people")).text();
-  const noor = /value="([^"]+)"[^>]*>Noor/.exec(people)?.[1];
-  if (!noor) throw new Error("Noor is not in the list of people.");
-  await client.post("/people", { form: { person: noor }, headers: { Origin: server.url } });
-  await client.storageState({ path: noorsCookie });
-  await client.dispose();
+  for (const person of ["Noor", "Petra"] as const) {
+    const client = await request.newContext({ baseURL: server.url });
+    const people = await (await client.get("/people")).text();
+    const id = new RegExp(`value="([^"]+)"[^>]*>${person}`).exec(people)?.[1];
+    if (!id) throw new Error(`${person} is not in the list of people.`);
+    await client.post("/people", { form: { person: id }, headers: { Origin: server.url } });
+    await client.storageState({ path: cookieOf(person) });
+    await client.dispose();
+  }
   await server.kill();
 }

@@ -435,25 +435,6 @@ test("duplicates share the wait: the second is begun while the first stands, and
   await expect(places.getByRole("button", { pressed: true })).toHaveText(/^1/);
 });
 
-test("a shipped method is copied, changed, and run as one's own", async ({ page }) => {
-  await page.goto("/methods/oxygen-drops/edit");
-  await page.getByLabel("Id, as in files and addresses").fill("oxygen-drops");
-  await page.getByLabel("What changed, and why").fill("our dropper is larger");
-  await page.getByRole("button", { name: "Keep version 1" }).click();
-  await expect(page.getByRole("alert")).toContainText("Give your copy another one");
-  await page.getByLabel("Id, as in files and addresses").fill("pond-drops");
-  await page.getByLabel("Name", { exact: true }).fill("Pond drops");
-  await page.getByLabel("Step 2, what is done").fill("Add five drops, counted aloud.");
-  await page.getByRole("button", { name: "Step 2 down" }).click();
-  await expect(page.getByRole("region", { name: "The card" })).toContainText(
-    "Add five drops, counted aloud.",
-  );
-  await page.getByRole("button", { name: "Keep version 1" }).click();
-  await expect(page.getByRole("heading", { name: "Pond drops" })).toBeVisible();
-  await page.getByRole("link", { name: "Run it" }).click();
-  await expect(page.getByRole("heading", { name: "Pond drops" })).toBeVisible();
-});
-
 test("a capillary strip by the table of its own lot", async ({ page }) => {
   await page.goto("/runs/new/chloride-capillary");
   const table = page.getByLabel("The table on the tube of this lot");
@@ -492,19 +473,44 @@ test("alkalinity with its first end point says what it is made of", async ({ pag
   );
 });
 
-test("a method's document is pasted, and what is wrong with it is said while it stays", async ({ page }) => {
-  await page.goto("/methods/ph-vial/edit");
-  await page.getByRole("button", { name: /^Edit the whole document/ }).click();
-  const document = page.getByLabel("The document as JSON");
-  const text = await document.inputValue();
-  await document.fill(text.slice(0, -3));
-  await page.getByRole("button", { name: "Take it over" }).click();
-  await expect(page.getByRole("alert")).toContainText("This is not JSON. What you typed is kept here.");
-  await document.fill(text.replace(/"hazards": \[[^\]]*\]/, '"hazards": []'));
-  await page.getByRole("button", { name: "Take it over" }).click();
-  await expect(page.getByRole("alert")).toContainText("Give at least one of hazards.");
-  await document.fill(text.replace("pH, indicator vial, own", "Pond vial"));
-  await page.getByRole("button", { name: "Take it over" }).click();
-  await page.getByRole("button", { name: "Keep version 1" }).click();
-  await expect(page.getByRole("heading", { name: "Pond vial" })).toBeVisible();
+test.describe("whoever manages", () => {
+  test.use({ person: "Petra" });
+
+  test("a shipped method is copied, changed, and run as one's own", async ({ page }) => {
+    await page.goto("/methods/oxygen-drops/edit");
+    await page.getByLabel("Id, as in files and addresses").fill("oxygen-drops");
+    await page.getByLabel("What changed, and why").fill("our dropper is larger");
+    await page.getByRole("button", { name: "Keep version 1" }).click();
+    await expect(page.getByRole("alert")).toContainText("Give your copy another one");
+    await page.getByLabel("Id, as in files and addresses").fill("pond-drops");
+    await page.getByLabel("Name", { exact: true }).fill("Pond drops");
+    await page.getByLabel("Step 2, what is done").fill("Add five drops, counted aloud.");
+    await page.getByRole("button", { name: "Step 2 down" }).click();
+    await expect(page.getByRole("region", { name: "The card" })).toContainText(
+      "Add five drops, counted aloud.",
+    );
+    await page.getByRole("button", { name: "Keep version 1" }).click();
+    await expect(page.getByRole("heading", { name: "Pond drops" })).toBeVisible();
+    await page.getByRole("link", { name: "Run it" }).click();
+    await expect(page.getByRole("heading", { name: "Pond drops" })).toBeVisible();
+  });
+
+  test("a method's document is pasted, and what is wrong with it is said while it stays", async ({
+    page,
+  }) => {
+    await page.goto("/methods/ph-vial/edit");
+    await page.getByRole("button", { name: /^Edit the whole document/ }).click();
+    const document = page.getByLabel("The document as JSON");
+    const text = await document.inputValue();
+    await document.fill(text.slice(0, -3));
+    await page.getByRole("button", { name: "Take it over" }).click();
+    await expect(page.getByRole("alert")).toContainText("This is not JSON. What you typed is kept here.");
+    await document.fill(text.replace(/"hazards": \[[^\]]*\]/, '"hazards": []'));
+    await page.getByRole("button", { name: "Take it over" }).click();
+    await expect(page.getByRole("alert")).toContainText("Give at least one of hazards.");
+    await document.fill(text.replace("pH, indicator vial, own", "Pond vial"));
+    await page.getByRole("button", { name: "Take it over" }).click();
+    await page.getByRole("button", { name: "Keep version 1" }).click();
+    await expect(page.getByRole("heading", { name: "Pond vial" })).toBeVisible();
+  });
 });

@@ -2,12 +2,12 @@ import { type ChildProcess, spawn } from "node:child_process";
 import { randomUUID } from "node:crypto";
 import { copyFileSync } from "node:fs";
 import { join } from "node:path";
-import { test as base, type Page } from "@playwright/test";
+import { test as base, expect, type Page } from "@playwright/test";
 
 export const folder = join("test-results", "data");
 export const demoTemplate = join(folder, "demo.sqlite");
-/** The cookie that says who is at the bench of the demo, as the people list gave it. */
-export const noorsCookie = join(folder, "noor.json");
+/** The cookie that says who is at the bench of the demo, as the people list gave it: Noor tests, Petra manages. */
+export const cookieOf = (person: "Noor" | "Petra") => join(folder, `${person}.json`);
 
 /** The real server on a database of its own, which can be killed and started again at the same address. */
 export class BrintelServer {
@@ -85,6 +85,8 @@ const wound = new WeakMap<Page, number>();
 
 /** Winds the clocks of a page and its server on together, so that nobody's clock is off. */
 export async function wind(page: Page, ms: number, how: "runFor" | "fastForward" = "runFor"): Promise<void> {
+  // What is on its way is let arrive: between the two windings the clocks differ.
+  await expect(page.getByText(/not sent yet/)).toHaveCount(0);
   const ahead_ms = (wound.get(page) ?? 0) + ms;
   wound.set(page, ahead_ms);
   const answer = await page.request.post("/clock", { data: { ahead_ms } });
@@ -95,13 +97,13 @@ export async function wind(page: Page, ms: number, how: "runFor" | "fastForward"
 /** Every test has a server of its own; `data` chooses what its database holds, `person` who is at the bench already. */
 export const test = base.extend<{
   data: "demo" | "empty";
-  person: "Noor" | "nobody";
+  person: "Noor" | "Petra" | "nobody";
   server: BrintelServer;
 }>({
   data: ["demo", { option: true }],
   person: ["Noor", { option: true }],
   storageState: ({ data, person }, use) =>
-    use(data === "demo" && person === "Noor" ? noorsCookie : { cookies: [], origins: [] }),
+    use(data === "demo" && person !== "nobody" ? cookieOf(person) : { cookies: [], origins: [] }),
   server: async ({ data }, use) => {
     const server = await BrintelServer.create(data);
     await use(server);
@@ -110,4 +112,4 @@ export const test = base.extend<{
   baseURL: async ({ server }, use) => use(server.url),
   page: async ({ page }, use) => use(waitsUntilListening(page)),
 });
-export { expect } from "@playwright/test";
+export { expect };

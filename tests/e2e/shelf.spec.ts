@@ -64,7 +64,7 @@ test("a site is added, with its range checked, and then offered for a reading", 
   await page.getByLabel("Lowest pH you expect").fill("seven");
   await page.getByLabel("Highest pH you expect").fill("8.2");
   await page.getByRole("button", { name: "Add it" }).click();
-  await expect(page.getByText("Give a pH, like 7.2.")).toBeVisible();
+  await expect(page.getByText("“seven” is not a number.")).toBeVisible();
   await page.getByLabel("Lowest pH you expect").fill("7.0");
   await page.getByRole("button", { name: "Add it" }).click();
   await expect(page.getByRole("listitem").filter({ hasText: "Mill race" })).toContainText("7.0 – 8.2");
@@ -81,7 +81,7 @@ test("a meter is registered with what it shows, and says so on its page", async 
   await expect(page.getByText("Give the meter the short code you call it by, like P-2.")).toBeVisible();
   await page.getByLabel("Code").fill("P-9");
   await page.getByLabel("Which one is it").fill("Loan meter");
-  await page.getByText("It is connected by a cable").click();
+  await page.getByText("It is a simulated instrument for practice").click();
   await page.getByRole("button", { name: "Register it" }).click();
   await expect(page.getByRole("heading", { name: "P-9 · Loan meter" })).toBeVisible();
   await expect(page.getByText("Never calibrated.")).toBeVisible();
@@ -93,36 +93,6 @@ test("a meter is registered with what it shows, and says so on its page", async 
   await expect(simulated.getByRole("checkbox", { name: "Cracked glass: no slope" })).toBeChecked();
 });
 
-test("the house rules are changed in versions: bad input in words, a look at what would change, then kept", async ({
-  page,
-}) => {
-  await page.locator("summary").click();
-  await page.getByRole("link", { name: "House rules" }).click();
-  await expect(page.getByText("Version 1 is in force")).toBeVisible();
-  await expect(page.getByText("Below 95 % the glass is ageing.")).toBeVisible();
-  const duplicates = page.getByLabel("Duplicates at most apart").first();
-  await duplicates.fill("a little");
-  await page.getByRole("button", { name: "See what would change" }).press("Enter");
-  await expect(page.getByText("Give a number, like 0.1.")).toBeVisible();
-  await expect(duplicates).toHaveValue("a little");
-  await duplicates.fill("0,02");
-  await page.getByLabel("Look back to").fill("2020-01-01");
-  await page.getByRole("button", { name: "See what would change" }).press("Enter");
-  await expect(page.getByRole("status")).toContainText("0.1 pH → 0.02 pH");
-  await expect(page.getByText(/\d+ of \d+ readings since that day would be judged otherwise/)).toBeVisible();
-  await expect(page.getByRole("button", { name: "Keep for readings from now on" })).toBeEnabled();
-  await page.getByRole("button", { name: "Keep for readings from now on" }).press("Enter");
-  await expect(page.getByText("Say why the rules change.")).toBeVisible();
-  await page.getByLabel("Why the rules change").fill("Two probes of one kind now agree.");
-  await expect(page.getByRole("button", { name: "Keep for readings from now on" })).toBeEnabled();
-  await page.getByRole("button", { name: "Keep for readings from now on" }).press("Enter");
-  await expect(page.getByText("Version 2 is in force")).toBeVisible();
-  await expect(page.getByRole("complementary", { name: "Versions" })).toContainText(
-    "Two probes of one kind now agree.",
-  );
-  await expect(page.getByText("Default: 0.1 pH")).toBeVisible();
-});
-
 test("the colours chosen stay, and the person can change", async ({ page }) => {
   await page.locator("summary").click();
   await page.getByRole("button", { name: "Dark colours for dim rooms" }).click();
@@ -131,27 +101,68 @@ test("the colours chosen stay, and the person can change", async ({ page }) => {
   await expect(page.locator("html")).toHaveAttribute("data-theme", "dark");
   await page.locator("summary").click();
   await page.getByRole("link", { name: "Someone else is at the bench" }).click();
+  await expect(page.getByText("Someone new? Whoever manages")).toBeVisible();
+  await page.getByRole("button", { name: /Petra/ }).click();
+  await expect(page.getByText("Petra at the bench")).toBeVisible();
+  await page.goto("/people");
   await page.getByLabel("Someone new").fill("Noor Haddow");
-  await page.getByRole("button", { name: "Add and begin" }).click();
+  await page.getByRole("button", { name: "Add them" }).click();
   await expect(page.getByText("There is someone of this name already.")).toBeVisible();
-  await page.getByRole("button", { name: /Maren/ }).click();
-  await expect(page.getByText("Maren at the bench")).toBeVisible();
+  await page.getByLabel("Someone new").fill("Wren Ashby");
+  await page.getByRole("button", { name: "Add them" }).click();
+  await expect(page.getByRole("button", { name: /Wren Ashby technician/ })).toBeVisible();
 });
 
-test("limits of one's own are added, chosen for a site, and read beside a result", async ({ page }) => {
-  await page.goto("/sites");
-  await page.getByText("Add limits of your own").click();
-  const set = page.getByLabel("A set of limits, as JSON");
-  const example = await set.inputValue();
-  await set.fill(example.slice(0, 40));
-  await page.getByRole("button", { name: "Add the set" }).click();
-  await expect(page.getByRole("alert")).toContainText("This is not JSON. What you typed is kept here.");
-  await expect(set).toHaveValue(example.slice(0, 40));
-  await set.fill(example.replace("Our limits", "Bathing rules"));
-  await page.getByRole("button", { name: "Add the set" }).click();
-  const first = page.getByRole("listitem").filter({ hasText: "Feed borehole E1" });
-  await first.getByText(/^Limits: /).click();
-  await first.getByRole("checkbox", { name: /Bathing rules/ }).check();
-  await first.getByRole("button", { name: "Keep" }).click();
-  await expect(first.getByText("Limits: 5")).toBeVisible();
+test.describe("whoever manages", () => {
+  test.use({ person: "Petra" });
+
+  test("the house rules are changed in versions: bad input in words, a look at what would change, then kept", async ({
+    page,
+  }) => {
+    await page.locator("summary").click();
+    await page.getByRole("link", { name: "House rules" }).click();
+    await expect(page.getByText("Version 1 is in force")).toBeVisible();
+    await expect(page.getByText("Below 95 % the glass is ageing.")).toBeVisible();
+    const duplicates = page.getByLabel("Duplicates at most apart").first();
+    await duplicates.fill("a little");
+    await page.getByRole("button", { name: "See what would change" }).press("Enter");
+    await expect(page.getByText("Give a number, like 0.1.")).toBeVisible();
+    await expect(duplicates).toHaveValue("a little");
+    await duplicates.fill("0,02");
+    await page.getByLabel("Look back to").fill("2020-01-01");
+    await page.getByRole("button", { name: "See what would change" }).press("Enter");
+    await expect(page.getByRole("status")).toContainText("0.1 pH → 0.02 pH");
+    await expect(
+      page.getByText(/\d+ of \d+ readings since that day would be judged otherwise/),
+    ).toBeVisible();
+    await expect(page.getByRole("button", { name: "Keep for readings from now on" })).toBeEnabled();
+    await page.getByRole("button", { name: "Keep for readings from now on" }).press("Enter");
+    await expect(page.getByText("Say why the rules change.")).toBeVisible();
+    await page.getByLabel("Why the rules change").fill("Two probes of one kind now agree.");
+    await expect(page.getByRole("button", { name: "Keep for readings from now on" })).toBeEnabled();
+    await page.getByRole("button", { name: "Keep for readings from now on" }).press("Enter");
+    await expect(page.getByText("Version 2 is in force")).toBeVisible();
+    await expect(page.getByRole("complementary", { name: "Versions" })).toContainText(
+      "Two probes of one kind now agree.",
+    );
+    await expect(page.getByText("Default: 0.1 pH")).toBeVisible();
+  });
+
+  test("limits of one's own are added, chosen for a site, and read beside a result", async ({ page }) => {
+    await page.goto("/sites");
+    await page.getByText("Add limits of your own").click();
+    const set = page.getByLabel("A set of limits, as JSON");
+    const example = await set.inputValue();
+    await set.fill(example.slice(0, 40));
+    await page.getByRole("button", { name: "Add the set" }).click();
+    await expect(page.getByRole("alert")).toContainText("This is not JSON. What you typed is kept here.");
+    await expect(set).toHaveValue(example.slice(0, 40));
+    await set.fill(example.replace("Our limits", "Bathing rules"));
+    await page.getByRole("button", { name: "Add the set" }).click();
+    const first = page.getByRole("listitem").filter({ hasText: "Feed borehole E1" });
+    await first.getByText(/^Limits: /).click();
+    await first.getByRole("checkbox", { name: /Bathing rules/ }).check();
+    await first.getByRole("button", { name: "Keep" }).click();
+    await expect(first.getByText("Limits: 5")).toBeVisible();
+  });
 });

@@ -1,3 +1,4 @@
+import { worstVerdict } from "../../../core/quality/finding";
 import { showTime } from "../../../core/time/words";
 import "../../shared/bench/bench.css";
 import { lazy } from "react";
@@ -21,9 +22,9 @@ import { WideTable } from "../../shared/WideTable";
 
 const LineChart = lazy(() => import("./LineChart"));
 
-const rank: CalibrationVerdict[] = ["sound", "qualified", "failed"];
+const _rank: CalibrationVerdict[] = ["sound", "qualified", "failed"];
 const worst = (verdicts: readonly CalibrationVerdict[]): CalibrationVerdict =>
-  verdicts.reduce((a, b) => (rank.indexOf(b) > rank.indexOf(a) ? b : a), "sound");
+  verdicts.length ? worstVerdict(verdicts) : "sound";
 
 /** What a finished calibration amounts to: a verdict for each measurand, its figures, causes, and what it rests on. */
 export function CalibrationReport({ loaded, state }: { loaded: LoadedCalibration; state: CalibrationState }) {

@@ -1,7 +1,8 @@
 import { nowIso } from "../../server/platform/clock.server";
+import { orLastShown, useRemember } from "../../shared/lastShown";
 import "./calibration.css";
 import { useCallback, useMemo } from "react";
-import { redirect, useLoaderData } from "react-router";
+import { type ClientLoaderFunctionArgs, redirect, useLoaderData } from "react-router";
 import type { Capture } from "../../../core/bench/capture";
 import { replay } from "../../../core/bench/event";
 import { calibrationFolding } from "../../../core/calibration/session";
@@ -45,8 +46,12 @@ export async function action({ params, context }: Route.ActionArgs) {
   return redirect(`/checks/${work.id}`);
 }
 
+export const clientLoader = ({ params, serverLoader }: ClientLoaderFunctionArgs) =>
+  orLastShown(params.workId ?? "", () => serverLoader<typeof loader>());
+
 export default function Calibration() {
   const loaded = useLoaderData<typeof loader>();
+  useRemember(loaded.work.id, loaded);
   const { work, events, person } = loaded;
   const bench = useBench(work.id, events, calibrationFolding, person.id);
   const { add, undo } = bench;

@@ -1,3 +1,4 @@
+import { startRefusal } from "../../server/bench.server";
 import { nowIso } from "../../server/platform/clock.server";
 import "./calibration.css";
 import { Input } from "antd";
@@ -53,10 +54,11 @@ export async function action({ request, params, url, context }: Route.ActionArgs
   const { work, event, moment, chosen, conditions } = read.start;
   const check = purposeOf(url.pathname) === "check";
   const start = { work_id: work, event_id: event, actor: context.get(personContext), at: now };
-  await startCalibration(db, start, meter, chosen, {
+  const refused = await startCalibration(db, start, meter, chosen, {
     conditions,
     ...(check ? { moment: moment ?? "closing" } : {}),
-  });
+  }).catch(startRefusal);
+  if (refused) return data({ errors: { form: refused } }, { status: 422 });
   return redirect(`/${check ? "checks" : "calibrations"}/${work}`);
 }
 

@@ -1,8 +1,9 @@
+import { worstVerdict } from "../../../core/quality/finding";
 import { showTime } from "../../../core/time/words";
+import { TakeOut } from "../../shared/TakeOut";
 import "../../shared/bench/bench.css";
 import { Link, useSearchParams } from "react-router";
 import type { MeterReadingState } from "../../../core/analysis/meterReading";
-import type { Verdict } from "../../../core/quality/finding";
 import { formatNumber } from "../../../core/quantity/format";
 import { measurandFacts } from "../../../core/quantity/measurand";
 import type { LoadedReading } from "../../server/readingPage.server";
@@ -18,7 +19,6 @@ const verdictWords = {
   held: "Held: something must be done first.",
   void: "Void.",
 };
-const rank: Verdict[] = ["sound", "qualified", "held", "void"];
 
 /** A judged sample: each number with its verdict, and the next action if there is one. */
 export function ReadingReport({ loaded, state }: { loaded: LoadedReading; state: MeterReadingState }) {
@@ -40,10 +40,7 @@ export function ReadingReport({ loaded, state }: { loaded: LoadedReading; state:
       </main>
     );
   }
-  const verdict = finished.reduce<Verdict>(
-    (w, r) => (rank.indexOf(r.verdict) > rank.indexOf(w) ? r.verdict : w),
-    "sound",
-  );
+  const verdict = worstVerdict(finished.map((r) => r.verdict));
   const chosen = finished.find((r) => r.parameter === query.get("of")) ?? first;
   return (
     <>
@@ -88,6 +85,7 @@ export function ReadingReport({ loaded, state }: { loaded: LoadedReading; state:
             The day
           </Link>
         </div>
+        {verdict !== "void" && <TakeOut />}
       </main>
       <ReadingEvidencePanel
         reading={chosen}

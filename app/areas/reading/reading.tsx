@@ -1,11 +1,13 @@
 import { useCallback, useMemo } from "react";
-import { useLoaderData } from "react-router";
+import { type ClientLoaderFunctionArgs, useLoaderData } from "react-router";
 import { meterReadingFolding } from "../../../core/analysis/meterReading";
 import type { Capture } from "../../../core/bench/capture";
 import { replay } from "../../../core/bench/event";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
 import { loadReading } from "../../server/readingPage.server";
+import { voidAction } from "../../server/voidAction.server";
 import { useBench } from "../../shared/bench/useBench";
+import { orLastShown, useRemember } from "../../shared/lastShown";
 import type { Route } from "./+types/reading";
 import { ReadingBench } from "./ReadingBench";
 import { ReadingReport } from "./ReadingReport";
@@ -15,8 +17,16 @@ export const meta: Route.MetaFunction = () => [{ title: "Reading · Brintel" }];
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   loadReading(context.get(dbContext), params.workId, context.get(personContext), context.get(dueContext));
 
+/** Takes the results out of the record, with a reason. */
+export const action = ({ request, params, context }: Route.ActionArgs) =>
+  voidAction(context.get(dbContext), context.get(personContext), params.workId, request);
+
+export const clientLoader = ({ params, serverLoader }: ClientLoaderFunctionArgs) =>
+  orLastShown(params.workId ?? "", () => serverLoader<typeof loader>());
+
 export default function ReadingPage() {
   const loaded = useLoaderData<typeof loader>();
+  useRemember(loaded.work.id, loaded);
   const { work, events, person } = loaded;
   const bench = useBench(work.id, events, meterReadingFolding, person.id);
   const { add, undo } = bench;

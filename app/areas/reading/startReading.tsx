@@ -15,6 +15,7 @@ import { z } from "zod";
 import { type Measurand, measurandFacts, measurands } from "../../../core/quantity/measurand";
 import { showTime } from "../../../core/time/words";
 import { localDate } from "../../../core/time/zone";
+import { startRefusal } from "../../server/bench.server";
 import { latestCalibrations } from "../../server/calibrations.server";
 import { controlDue } from "../../server/due.server";
 import { findMeter } from "../../server/meters.server";
@@ -96,7 +97,9 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     actor: context.get(personContext),
     at: nowIso(),
   };
-  await startReading(db, start, meter, site, parsed.data.sample, wanted);
+  const { sample, collected } = parsed.data;
+  const refused = await startReading(db, start, meter, site, sample, wanted, collected).catch(startRefusal);
+  if (refused) return data({ message: refused }, { status: 422 });
   return redirect(`/readings/${parsed.data.work}`);
 }
 

@@ -1,15 +1,16 @@
 import { useEffect, useMemo, useState } from "react";
 import { fixedEndPoint, granAlkalinity, inflection } from "../../../core/analysis/gran";
 import { readValue } from "../../../core/quantity/entry";
-
 import { formatNumber } from "../../../core/quantity/format";
 import { nextPoint, simulatedWater } from "../../../core/simulation/acidTitration";
 import { NumberEntry } from "../../shared/NumberEntry";
 import { CurveChart } from "./CurveChart";
+import { usePractice } from "./practice";
 import type { ReadProps } from "./readProps";
 
 /** A titration followed by a pH meter: typed point by point, or by the simulated burette; three end points side by side. */
 export default function CurveTitration({ state, replicate, keep, add, seed }: ReadProps) {
+  const practice = usePractice();
   const points = state.replicates[replicate]?.points ?? [];
   const { measure } = state.method;
   const [ml, setMl] = useState("");
@@ -22,7 +23,7 @@ export default function CurveTitration({ state, replicate, keep, add, seed }: Re
     if (!running) return;
     const timer = setInterval(() => {
       const next = nextPoint(simulatedWater(seed, sample, strength), points);
-      if (next) add({ type: "point", replicate, ...next });
+      if (next) add({ type: "point", replicate, ...next, simulated: true });
       else setRunning(false);
     }, 250);
     return () => clearInterval(timer);
@@ -107,9 +108,11 @@ export default function CurveTitration({ state, replicate, keep, add, seed }: Re
         >
           Take this end point
         </button>
-        <button type="button" className="calm strong" onClick={() => setRunning((r) => !r)}>
-          {running ? "Stop the simulated burette" : "Let the simulated burette run"}
-        </button>
+        {practice && (
+          <button type="button" className="calm strong" onClick={() => setRunning((r) => !r)}>
+            {running ? "Stop the simulated burette" : "Let the simulated burette run"}
+          </button>
+        )}
       </div>
     </div>
   );

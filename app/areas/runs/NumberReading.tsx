@@ -3,9 +3,9 @@ import { useState } from "react";
 import type { RunState } from "../../../core/analysis/run";
 import { type EntryUnit, readValue } from "../../../core/quantity/entry";
 import { unitNamed } from "../../../core/quantity/unit";
-
 import { photometerDisplay, simulatedSample } from "../../../core/simulation/photometer";
 import { NumberEntry } from "../../shared/NumberEntry";
+import { usePractice } from "./practice";
 import type { ReadProps } from "./readProps";
 
 /** A number from a display: typed, or from the simulated photometer; over and under its range as it says so. */
@@ -14,6 +14,9 @@ export function NumberReading({ state, replicate, closed, keep, seed }: ReadProp
   const { measure } = method;
   const [text, setText] = useState("");
   const [wrong, setWrong] = useState<string | undefined>();
+  /** What the simulated photometer showed; a value typed over it is the technician's own. */
+  const [shown, setShown] = useState<string | null>(null);
+  const practice = usePractice();
   const optical = measure.technique === "photometer" || measure.technique === "photometer-curve";
   const labels: Partial<Record<typeof measure.technique, string>> = {
     photometer: `The display, ${method.result.unit} ${method.result.species}`,
@@ -38,12 +41,15 @@ export function NumberReading({ state, replicate, closed, keep, seed }: ReadProp
       measure.technique === "capillary"
         ? { kind: "divisions", value: entry.value }
         : { kind: "number", value: entry.value },
+      text === shown,
     );
   };
   const ask = () => {
     const sample = simulatedSample(seed, method.range);
-    const shown = photometerDisplay(method, sample, { zeroed: isZeroed(state) }, seed, replicate);
-    setText(shown.toFixed(measure.technique === "photometer-curve" ? 3 : method.result.decimals));
+    const display = photometerDisplay(method, sample, { zeroed: isZeroed(state) }, seed, replicate);
+    const next = display.toFixed(measure.technique === "photometer-curve" ? 3 : method.result.decimals);
+    setText(next);
+    setShown(next);
     setWrong(undefined);
   };
   return (
@@ -71,7 +77,7 @@ export function NumberReading({ state, replicate, closed, keep, seed }: ReadProp
         <button type="submit" className="act small" disabled={closed}>
           Keep the reading <kbd>enter</kbd>
         </button>
-        {optical && (
+        {optical && practice && (
           <button type="button" className="calm strong" disabled={closed} onClick={ask}>
             Ask the simulated photometer
           </button>

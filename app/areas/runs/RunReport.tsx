@@ -10,6 +10,7 @@ import type { LoadedRun } from "../../server/runs.server";
 import { AnalysisEvidencePanel } from "../../shared/AnalysisEvidence";
 import { Objections } from "../../shared/EvidencePanel";
 import { showResult } from "../../shared/results";
+import { TakeOut } from "../../shared/TakeOut";
 
 import { VerdictMark } from "../../shared/VerdictMark";
 
@@ -90,6 +91,7 @@ export function RunReport({ loaded, state }: { loaded: LoadedRun; state: RunStat
             The day
           </Link>
         </div>
+        {finished.some((r) => r.verdict !== "void") && <TakeOut />}
       </main>
       <AnalysisEvidencePanel
         reading={chosen}
@@ -123,7 +125,7 @@ function Result({
         ]
       : [];
   });
-  const meanings = reported ? meaningsOf(result.parameter, result.species, reported, sets) : [];
+  const meanings = reported ? meaningsOf(result, reported, sets) : [];
   return (
     <section className="sheet measurand-sheet" aria-label={reading.analyte}>
       <h2>

@@ -29,7 +29,14 @@ export function StepCard({ state, replicate, step, wait, now, add, seed, meanwhi
   const closed = wait !== null && now < wait.opens && !early;
   const done = useCallback(() => add({ type: "done", replicate, step: step.id }), [add, replicate, step.id]);
   const keep = useCallback(
-    (raw: Raw) => add({ type: "read", replicate, step: step.id, raw }),
+    (raw: Raw, simulated = false) =>
+      add({
+        type: "read",
+        replicate,
+        step: step.id,
+        raw,
+        ...(simulated ? { simulated: true as const } : {}),
+      }),
     [add, replicate, step.id],
   );
   const reads = step.kind === "read";

@@ -10,7 +10,8 @@ export interface ReadProps {
   step: MethodStep;
   /** The window has not opened yet: it is shown what will be read, and nothing can be kept. */
   closed: boolean;
-  keep(raw: Raw): void;
+  /** `simulated` where a simulated instrument gave it. */
+  keep(raw: Raw, simulated?: boolean): void;
   add(event: NewEvent<RunEvent>): void;
   /** What the simulated instruments of this run are seeded with. */
   seed: string;

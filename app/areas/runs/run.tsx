@@ -1,6 +1,9 @@
+import { voidAction } from "../../server/voidAction.server";
+import { orLastShown, useRemember } from "../../shared/lastShown";
+import { PracticeContext } from "./practice";
 import "../../shared/bench/bench.css";
 import "./runs.css";
-import { useLoaderData } from "react-router";
+import { type ClientLoaderFunctionArgs, useLoaderData } from "react-router";
 import { runFolding } from "../../../core/analysis/run";
 import { replay } from "../../../core/bench/event";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
@@ -18,15 +21,25 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   loadRun(context.get(dbContext), params.workId, context.get(personContext));
 
+/** Takes the results out of the record, with a reason. */
+export const action = ({ request, params, context }: Route.ActionArgs) =>
+  voidAction(context.get(dbContext), context.get(personContext), params.workId, request);
+
+export const clientLoader = ({ params, serverLoader }: ClientLoaderFunctionArgs) =>
+  orLastShown(params.workId ?? "", () => serverLoader<typeof loader>());
+
 export default function RunPage() {
   const loaded = useLoaderData<typeof loader>();
+  useRemember(loaded.work.id, loaded);
   const { work, events, person } = loaded;
   const bench = useBench(work.id, events, runFolding, person.id);
   const state = bench.state ?? replay(events, runFolding).state;
   if (!state) throw new Error("A run without a beginning.");
   return state.status === "open" ? (
     <Awake>
-      <RunBench loaded={loaded} bench={bench} state={state} />
+      <PracticeContext value={loaded.rules.data === "demo"}>
+        <RunBench loaded={loaded} bench={bench} state={state} />
+      </PracticeContext>
     </Awake>
   ) : (
     <RunReport loaded={loaded} state={state} />

@@ -1,5 +1,6 @@
 import { localDate } from "../../../core/time/zone";
 import { nowIso } from "../../server/platform/clock.server";
+import { CollectedField } from "../../shared/CollectedField";
 import "./runs.css";
 import { Input, Select } from "antd";
 import { useState } from "react";
@@ -7,8 +8,8 @@ import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation
 import { ulid } from "ulid";
 import { z } from "zod";
 import { wasteWords } from "../../../core/analysis/method";
-import { findWork } from "../../server/bench.server";
-import { listLots } from "../../server/lots.server";
+import { findWork, startRefusal } from "../../server/bench.server";
+import { lotsOfCodes } from "../../server/lots.server";
 import { findMethod } from "../../server/methods.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules.server";
@@ -61,7 +62,10 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const now = nowIso();
   const today = localDate(now, rules.zone);
   const text = (name: string) => String(form.get(name) ?? "").trim();
-  const standards = await listLots(db);
+  const standards = await lotsOfCodes(
+    db,
+    method.materials.flatMap((m) => text(`lot-${m.key}`) || []),
+  );
   const lots = method.materials.flatMap((m) => {
     const code = text(`lot-${m.key}`);
     if (!m.lot || !code) return [];
@@ -71,6 +75,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       errors[`lot-${m.key}`] = "Give the date as year-month-day.";
     }
     const reason = text(`reason-${m.key}`) || null;
+    if (reason && reason.length > 200) errors[`lot-${m.key}`] = "Keep the reason under 201 characters.";
     if (expires_on && expires_on < today && !reason) {
       errors[`lot-${m.key}`] = "This lot has expired. Take another, or say why you use it all the same.";
     }
@@ -84,8 +89,9 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const site = parsed.success ? await findSite(db, parsed.data.site) : undefined;
   if (parsed.success && !site) errors.site = "This site is gone. Choose another.";
   if (!parsed.success || !site || Object.keys(errors).length) return data({ errors }, { status: 422 });
-  const { work, event, sample, temperature, dilution, dilutes, strength, blank, table, curve } = parsed.data;
-  await startRun(
+  const { work, event, sample, temperature, dilution, dilutes, strength, blank, table, curve, collected } =
+    parsed.data;
+  const refused = await startRun(
     db,
     { work_id: work, event_id: event, actor: context.get(personContext), at: now },
     method,
@@ -100,8 +106,10 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       blank_ml: blank,
       table,
       curve,
+      collected_at: collected,
     },
-  );
+  ).catch(startRefusal);
+  if (refused) return data({ errors: { form: refused } }, { status: 422 });
   return redirect(`/runs/${work}`);
 }
 
@@ -159,6 +167,11 @@ export default function StartRun() {
                 hint="The name on the bottle."
               />
             </div>
+            {errors.form && (
+              <p className="wrong" role="alert">
+                {errors.form}
+              </p>
+            )}
             <div className="two">
               <Field
                 label="Temperature of the sample"
@@ -175,6 +188,7 @@ export default function StartRun() {
                 hint="1 as it is; 5 for one part made up to five."
               />
             </div>
+            <CollectedField wrong={errors.collected} />
             {titrant && (
               <div className="two">
                 <Field

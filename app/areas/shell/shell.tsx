@@ -1,9 +1,10 @@
 import { nowIso } from "../../server/platform/clock.server";
 import { calendarKey } from "../../server/platform/session.server";
 import { presentTrouble } from "../../server/platform/trouble.server";
+import { orLastShown, useRemember } from "../../shared/lastShown";
 import { Alarms } from "./Alarms";
 import "./shell.css";
-import { Outlet, useLoaderData } from "react-router";
+import { type ClientLoaderFunctionArgs, Outlet, useLoaderData } from "react-router";
 import { dayRail } from "../../server/day.server";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
 import { KeyRegistry } from "../../shared/keys";
@@ -21,8 +22,13 @@ export async function loader({ context }: Route.LoaderArgs) {
   };
 }
 
+export const clientLoader = ({ serverLoader }: ClientLoaderFunctionArgs) =>
+  orLastShown("shell", () => serverLoader<typeof loader>());
+
 export default function Shell() {
-  const { rail, person, feed, trouble } = useLoaderData<typeof loader>();
+  const loaded = useLoaderData<typeof loader>();
+  useRemember("shell", loaded);
+  const { rail, person, feed, trouble } = loaded;
   return (
     <KeyRegistry>
       <a className="skip" href="#centre">

@@ -4,6 +4,7 @@ import { addLimitSet, listLimitSets } from "../../server/limitSets.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors } from "../../server/platform/forms.server";
+import { Forbidden, may } from "../../server/platform/rights.server";
 import { siteFromForm } from "../../server/siteForm.server";
 import { addSite, chooseLimitSets, listSites } from "../../server/sites.server";
 import { SiteFields } from "../../shared/SiteFields";
@@ -28,6 +29,10 @@ export async function action({ request, context }: Route.ActionArgs) {
   const ownSet = form.get("limit-set");
   if (typeof ownSet === "string") {
     const actor = context.get(personContext);
+    if (!may(actor, "rules")) {
+      const { message } = new Forbidden("rules", actor.role);
+      return data({ errors: { set: message }, added: "" }, { status: 403 });
+    }
     const kept = await addLimitSet(context.get(dbContext), ownSet, actor, nowIso());
     if ("message" in kept) return data({ errors: { set: kept.message }, added: "" }, { status: 422 });
     return data({ errors: {} as Record<string, string>, added: kept.added.id });

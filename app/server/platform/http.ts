@@ -48,6 +48,8 @@ export async function createApp(clientFolder: string) {
           "upgrade-insecure-requests": null,
         },
       },
+      // Under "no-referrer" a browser hides where a form of our own comes from, and it would be taken for another site's.
+      referrerPolicy: { policy: "same-origin" },
       strictTransportSecurity: false,
     }),
   );

@@ -56,7 +56,7 @@ export function allow(actor: Pick<Actor, "role">, right: Right): void {
 
 /** Which right each address needs that changes something. What is not here changes nothing, for anybody. */
 const routeRights: [RegExp, Right][] = [
-  [/^\/bench\//, "measure"],
+  [/^\/(bench|unreadable)\//, "measure"],
   [/^\/devices\//, "measure"],
   [/^\/meters\/[^/]+\/(calibrate|check|read)$/, "measure"],
   [/^\/meters\//, "instruments"],

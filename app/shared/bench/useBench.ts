@@ -45,7 +45,9 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
   const waiting = useWaiting(by);
   // What was made here: shown before the browser's store has heard of it, and until the server's own list shows it.
   const [added, setAdded] = useState<E[]>([]);
-  const [trouble, setTrouble] = useState<string | null>(null);
+  /** Why the last thing tried cannot happen now, and why what waits could not be sent. */
+  const [stoppedBy, setStoppedBy] = useState<string | null>(null);
+  const [unreached, setUnreached] = useState<string | null>(null);
 
   const known = useMemo(() => new Set(serverEvents.map((event) => event.id)), [serverEvents]);
   const refused = useMemo(
@@ -84,7 +86,7 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
   latest.current = replayed;
 
   const send = useCallback(async () => {
-    setTrouble((await sendWaiting(by)).trouble);
+    setUnreached((await sendWaiting(by)).trouble);
   }, [by]);
 
   const add = useCallback(
@@ -94,14 +96,14 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
       const tried = replay([...latest.current.kept, whole], folding);
       const stopped = tried.refused.find((r) => r.event.id === whole.id);
       if (stopped) {
-        setTrouble(stopped.message);
+        setStoppedBy(stopped.message);
         return;
       }
       latest.current = { ...tried };
-      setTrouble(null);
+      setStoppedBy(null);
       setAdded((events) => [...events, whole]);
       keepUnsent(by, workId, whole).then(send, () =>
-        setTrouble("This browser cannot keep what you capture. Allow it to store data for this address."),
+        setUnreached("This browser cannot keep what you capture. Allow it to store data for this address."),
       );
     },
     [by, folding, workId, send],
@@ -123,5 +125,7 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
       add({ type: "undone", target: target.id } as unknown as NewEvent<E>);
   }, [add, folding]);
 
+  // Once nothing waits any more, whoever sent it, nobody need be told that it could not be sent.
+  const trouble = stoppedBy ?? (unsent.length > 0 ? unreached : null);
   return { ...replayed, add, undo, canUndo, trouble, unsent: unsent.length };
 }

@@ -1,0 +1,148 @@
+import { describe, expect, it } from "vitest";
+import routes from "../../routes";
+import { postEvents } from "../bench.server";
+import { addLimitSet } from "../limitSets.server";
+import { addLot } from "../lots.server";
+import { addMeter, recordService } from "../meters.server";
+import { saveMethod } from "../methods.server";
+import { addPerson } from "../people.server";
+import { endPlan } from "../plans.server";
+import { confirmRejudging } from "../rejudge.server";
+import { changeRules, rulesInForce } from "../rules.server";
+import { addSite, chooseLimitSets } from "../sites.server";
+import { benchForEachTest } from "../testing/benchForEachTest";
+import { beginCalibration, testLot, testMeter, testNow } from "../testing/testBench";
+import { voidResults } from "../void.server";
+import {
+  type Actor,
+  Forbidden,
+  may,
+  type Right,
+  type Role,
+  rightOfRoute,
+  rights,
+  roles,
+} from "./rights.server";
+
+const use = benchForEachTest();
+
+/** Every command that changes a record, with the right it needs. */
+const commands: [string, Right, (actor: Actor & { name: string }) => Promise<unknown>][] = [
+  [
+    "a calibration begun",
+    "measure",
+    (actor) => beginCalibration({ ...use.bench, person: { ...use.bench.person, ...actor } }),
+  ],
+  ["events posted", "measure", (actor) => postEvents(use.bench.db, actor, "w", [], testNow)],
+  ["a plan put away", "measure", (actor) => endPlan(use.bench.db, "p", actor, testNow)],
+  ["results taken out", "void", (actor) => voidResults(use.bench.db, actor, "w", "spilt", testNow)],
+  [
+    "a lot registered",
+    "stock",
+    (actor) =>
+      addLot(use.bench.db, testLot("ph-buffer", "borate", Number.NaN, { code: "N" }), actor, testNow),
+  ],
+  [
+    "a meter registered",
+    "instruments",
+    (actor) => addMeter(use.bench.db, testMeter("Z-1", ["ph"]), actor, testNow),
+  ],
+  [
+    "a service written down",
+    "instruments",
+    (actor) =>
+      recordService(
+        use.bench.db,
+        use.bench.meter,
+        { kind: "cleaned", measurand: "ph", on_date: "2026-04-12", code: "", note: "" },
+        actor,
+        testNow,
+      ),
+  ],
+  [
+    "a re-judging confirmed",
+    "rejudge",
+    (actor) => confirmRejudging(use.bench.db, { kind: "check", subject_id: "c" }, "x", actor, testNow),
+  ],
+  ["a method kept", "methods", (actor) => saveMethod(use.bench.db, {}, 0, "x", actor, testNow)],
+  ["limits added", "rules", (actor) => addLimitSet(use.bench.db, "{}", actor, testNow)],
+  [
+    "rules changed",
+    "rules",
+    async (actor) =>
+      changeRules(use.bench.db, 1, (await rulesInForce(use.bench.db)).rules, "x", actor, testNow),
+  ],
+  ["limits of a site chosen", "sites", (actor) => chooseLimitSets(use.bench.db, "s", [], actor, testNow)],
+  [
+    "a site added",
+    "sites",
+    (actor) =>
+      addSite(
+        use.bench.db,
+        {
+          name: "Leat",
+          water: "stream",
+          ph_low: 7,
+          ph_high: 8,
+          conductivity_low: null,
+          conductivity_high: null,
+          altitude_m: null,
+        },
+        actor,
+        testNow,
+      ),
+  ],
+  [
+    "a person added",
+    "people",
+    (actor) => addPerson(use.bench.db, { name: "Wren", role: "technician" }, actor, testNow),
+  ],
+];
+
+describe("the table of rights", () => {
+  it.each(commands.flatMap(([name, right, run]) => roles.map((role) => [name, role, right, run] as const)))(
+    "%s by a %s",
+    async (_name, role, right, run) => {
+      const actor = { id: use.bench.person.id, name: "Noor", role };
+      const outcome = run(actor);
+      if (may({ role }, right)) await expect(outcome).resolves.not.toThrow();
+      else await expect(outcome).rejects.toBeInstanceOf(Forbidden);
+    },
+  );
+
+  it("lets read-only people look and change nothing, and everybody else measure", () => {
+    const everything = Object.keys(rights) as Right[];
+    const allowed = (role: Role) => everything.filter((right) => may({ role }, right));
+    expect(allowed("read-only")).toEqual([]);
+    expect(allowed("technician")).toContain("measure");
+    expect(allowed("technician")).not.toEqual(expect.arrayContaining(["rules"]));
+    expect(allowed("manager")).toEqual(everything);
+  });
+
+  it("covers every right by a command", () => {
+    expect(new Set(commands.map(([, right]) => right))).toEqual(new Set(Object.keys(rights)));
+  });
+});
+
+describe("addresses that change something", () => {
+  const files = import.meta.glob<{ action?: unknown }>("../../areas/**/*.{ts,tsx}");
+  type Entry = (typeof routes)[number];
+  const all = (entries: readonly Entry[], base = ""): { path: string; file: string }[] =>
+    entries.flatMap((e) => [
+      { path: `${base}/${e.path ?? ""}`.replace(/\/+/g, "/"), file: e.file },
+      ...all(e.children ?? [], `${base}/${e.path ?? ""}`),
+    ]);
+  /** Open to everybody: who is at the bench, the first steps, colours, calculators, and the clock, which only tests wind. */
+  const open = ["/people", "/start", "/theme", "/api/calculators/:calculatorId", "/clock"];
+
+  it("each need a right, and no address that has none takes anything", async () => {
+    for (const { path, file } of all(routes)) {
+      const module = await files[`../../${file}`]?.();
+      if (!module?.action || open.includes(path)) continue;
+      const concrete = path.replace(/:\w+/g, "01HZZZZZZZZZZZZZZZZZZZZZZZ");
+      expect(rightOfRoute(concrete), `${path} has an action and needs a right`).not.toBeNull();
+      expect(rightOfRoute(`${concrete}.data`)).toBe(rightOfRoute(concrete));
+    }
+    expect(rightOfRoute("/ledger")).toBeNull();
+  });
+});
