@@ -1,8 +1,9 @@
-// npm test: installs what is missing (Chromium too), then lint, boundaries, types, unit, reference and end-to-end tests.
+// npm test: installs what is missing (Chromium too), then lint, unused code, boundaries, types, unit, reference and end-to-end tests.
 import { ensureBuild, ensureChromium, ensurePackages, run, say, stop, tool } from "./lib/steps.mjs";
 
 const steps = [
   ["Lint and format", () => tool("biome", ["check", "--error-on-warnings", "."])],
+  ["Unused code", () => tool("knip", [])],
   ["Boundaries", () => run("npm", ["run", "--silent", "boundaries"])],
   ["Types", () => run("npm", ["run", "--silent", "types"])],
   ["Unit and reference tests", () => tool("vitest", ["run"])],

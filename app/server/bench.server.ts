@@ -49,7 +49,7 @@ export const countEvents = async (db: Knex, workId: string): Promise<number> =>
   (await findWork(db, workId))?.event_count ?? 0;
 
 /** What was kept of a piece of work cannot be read by this program: its page says so, and it can be given up. */
-export class UnreadableWork extends Error {
+class UnreadableWork extends Error {
   override name = "UnreadableWork";
 }
 
@@ -77,7 +77,7 @@ export const orUnreadable =
   };
 
 /** The answer to one event: whether it is kept, was known already, or cannot be, and then why. */
-export type EventAnswer =
+type EventAnswer =
   | { id: string; is: "kept" | "known" }
   | { id: string; is: "refused"; code: string; message: string };
 
@@ -107,7 +107,7 @@ interface EventSchema<E> {
 }
 
 /** How each kind of bench work is read and folded. */
-export const benchKinds: Record<BenchWork["kind"], Kind> = {
+const benchKinds: Record<BenchWork["kind"], Kind> = {
   calibration: { schema: calibrationEventSchema, folding: calibrationFolding } as unknown as Kind,
   check: { schema: calibrationEventSchema, folding: calibrationFolding } as unknown as Kind,
   reading: { schema: meterReadingEventSchema, folding: meterReadingFolding } as unknown as Kind,
@@ -115,7 +115,7 @@ export const benchKinds: Record<BenchWork["kind"], Kind> = {
 };
 
 /** What a start could not be kept for. */
-export class StartRefused extends Error {
+class StartRefused extends Error {
   override name = "StartRefused";
 }
 
@@ -175,8 +175,15 @@ export function postEvents(
       );
     }
     const simulated = work.meter_id !== null && (await hasDevice(trx, work.meter_id));
-    const claims = incoming.map((raw) => sourced(claimed(raw, actor, work, now, offset_ms), simulated));
-    return keepEach(trx, work, claims, actor, now);
+    const stored = await eventsOf(trx, work.id);
+    const earliest = earliestOf(work, actor, stored);
+    const claims = incoming.map((raw) =>
+      sourced(
+        claimed(raw, actor, { offset_ms, received_at: now, not_before: earliest(idOf(raw)) }),
+        simulated,
+      ),
+    );
+    return keepEach(trx, work, stored, claims, actor, now);
   });
 }
 
@@ -208,13 +215,22 @@ function summed(
 }
 
 /** An event as it may be kept: the server says who and when; what the device claims of both is only a claim. */
-function claimed(raw: unknown, actor: Actor, work: BenchWork, now: string, offset_ms: number): unknown {
+function claimed(raw: unknown, actor: Actor, bounds: Parameters<typeof believe>[1]): unknown {
   if (typeof raw !== "object" || raw === null) return raw;
   const { claimed_at: _claimed, doubted: _doubted, ...event } = raw as Record<string, unknown>;
   const { at } = event;
   if (typeof at !== "string" || Number.isNaN(Date.parse(at))) return { ...event, by: actor.id };
-  const moment = believe(at, { offset_ms, received_at: now, not_before: work.started_at });
-  return { ...event, ...moment, by: actor.id };
+  return { ...event, ...believe(at, bounds), by: actor.id };
+}
+
+/**
+ * Before what an event of somebody cannot have happened: the begin of the work, and what they had done before it. Ids
+ * rise as things are done: a clock that was set back meanwhile must not put a drop before its titration.
+ */
+function earliestOf(work: BenchWork, actor: Actor, stored: readonly unknown[]): (id: string) => string {
+  const theirs = stored as readonly { id: string; at: string; by: string }[];
+  const done = theirs.filter((e) => e.by === actor.id);
+  return (id) => done.reduce((last, e) => (e.id < id && e.at > last ? e.at : last), work.started_at);
 }
 
 /** What a simulated instrument sent says so, whatever the browser calls it. */
@@ -227,12 +243,12 @@ function sourced(raw: unknown, simulated: boolean): unknown {
 async function keepEach(
   trx: Knex,
   work: BenchWork,
+  stored: readonly unknown[],
   incoming: readonly unknown[],
   actor: Actor,
   now: string,
 ): Promise<Posted> {
   const { schema, folding } = benchKinds[work.kind];
-  const stored = await eventsOf(trx, work.id);
   const read = stored.map((raw) => schema.safeParse(raw));
   const known = new Set(stored.map(idOf));
   const readable = read.flatMap((r) => (r.success ? [r.data] : []));

@@ -1,6 +1,7 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { ulid } from "ulid";
 import { describe, expect, it } from "vitest";
 import { calibrationEvents, findWork, postEvents } from "./bench.server";
 import { findCalibration, latestCalibrations } from "./calibrations.server";
@@ -72,6 +73,16 @@ describe("bench work", () => {
     expect(posted.answers.map((a) => a.is)).toEqual(["kept", "refused", "kept", "known", "kept"]);
     expect(posted.refused).toMatchObject({ id: early?.id, code: "not-its-turn" });
     expect(await calibrationEvents(db, work)).toHaveLength(4);
+  });
+
+  it("keeps what somebody did after what they had done before, though a clock was set back between", async () => {
+    const work = await beginCalibration(use.bench);
+    const [first, second, third] = wholeRun(use.bench, signals);
+    const at = second?.at ?? "";
+    await postEvents(use.bench.db, use.bench.person, work, [first, second], testNow);
+    const back = { ...third, id: ulid(), at: new Date(Date.parse(at) - 600_000).toISOString() };
+    await postEvents(use.bench.db, use.bench.person, work, [back], testNow);
+    expect((await calibrationEvents(use.bench.db, work)).at(-1)).toMatchObject({ at, claimed_at: back.at });
   });
 
   it("refuses a second capture of the same buffer under another id", async () => {

@@ -11,7 +11,7 @@ import { nextOfPlan } from "./plans.server";
 import type { RejudgingKind } from "./rejudge.server";
 import { rulesInForce } from "./rules.server";
 
-export interface RailEvent {
+interface RailEvent {
   id: string;
   at: string;
   title: string;

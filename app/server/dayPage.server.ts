@@ -59,3 +59,5 @@ async function lateUse(db: Knex): Promise<Map<string, number>> {
   for (const { meter_id } of rows) counts.set(meter_id, (counts.get(meter_id) ?? 0) + 1);
   return counts;
 }
+
+export type DayPage = Awaited<ReturnType<typeof loadDay>>;

@@ -61,7 +61,7 @@ const exportedReadingSchema = z
   .strict();
 export type ExportedReading = z.output<typeof exportedReadingSchema>;
 
-export const readingsFileSchema = z
+const readingsFileSchema = z
   .object({
     format: z.literal("brintel-readings"),
     version: z.literal(4),

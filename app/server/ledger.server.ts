@@ -30,13 +30,13 @@ export const ledgerQuerySchema = z.object({
 });
 export type LedgerQuery = z.output<typeof ledgerQuerySchema>;
 
-export const pageSize = 40;
+const pageSize = 40;
 
 /** The least text that is greater than every text with a prefix. */
 const afterPrefix = (prefix: string) => `${prefix}\u{10ffff}`;
 
 /** The readings that a filter finds, without what they point to. */
-export function filtered(q: Knex.QueryBuilder, query: LedgerQuery, zone: DayBounds): Knex.QueryBuilder {
+function filtered(q: Knex.QueryBuilder, query: LedgerQuery, zone: DayBounds): Knex.QueryBuilder {
   if (query.site) q.where("readings.site_id", query.site);
   if (query.meter) q.where("readings.meter_id", query.meter);
   if (query.parameter) q.where("readings.parameter", query.parameter);
@@ -114,7 +114,7 @@ export async function pageOfIds(
 }
 
 /** Counting stops here: nobody needs to know whether it is 12 000 or 13 000. */
-export const countedAtMost = 10_000;
+const countedAtMost = 10_000;
 
 export interface LedgerPage {
   rows: ReadingRow[];

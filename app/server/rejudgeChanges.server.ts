@@ -133,7 +133,7 @@ export interface ChangedReading {
   rules_version: number;
 }
 
-export const sameValue = (a: number | null, b: number | null) =>
+const sameValue = (a: number | null, b: number | null) =>
   a === b || (a !== null && b !== null && Math.abs(a - b) < 1e-9);
 
 /** Judges readings anew, a page at a time; evidence and rules that were read once serve every page. */

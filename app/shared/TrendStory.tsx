@@ -7,7 +7,7 @@ import { InBrowser } from "./charts/InBrowser";
 const TrendChart = lazy(() => import("./charts/TrendChart"));
 
 /** The day a sensor leaves its limit, in words, with what to do about it. */
-export function forecastWords(trend: Trend, zone: string): string {
+function forecastWords(trend: Trend, zone: string): string {
   const last = trend.history.at(-1)?.value;
   const [low, high] = trend.limits;
   if (last !== undefined && ((low !== null && last < low) || (high !== null && last > high))) {

@@ -85,10 +85,7 @@ function lessBack(used: Result<number>, overshot: Gathered["overshot"]): Result<
 }
 
 /** A colour as what its scale says. Check value: between 0.2 and 0.5 is that interval; below the lowest is "less than". */
-export function colourFound(
-  steps: readonly ColourStep[],
-  raw: Extract<Raw, { kind: "colour" }>,
-): Result<Found> {
+function colourFound(steps: readonly ColourStep[], raw: Extract<Raw, { kind: "colour" }>): Result<Found> {
   const at = steps[raw.step]?.value;
   if (at === undefined) return err("no-such-step", "The scale has no such step.");
   const nonZero = steps.find((s) => s.value > 0)?.value ?? 0;
@@ -110,7 +107,7 @@ export function colourFound(
 }
 
 /** A table read between its rows; outside it the result is only below or above. */
-export function tableFound(table: readonly { division: number; value: number }[], division: number): Found {
+function tableFound(table: readonly { division: number; value: number }[], division: number): Found {
   const rows = [...table].sort((a, b) => a.division - b.division);
   const [first, last] = [rows[0], rows.at(-1)];
   if (!first || !last || division < first.division) return { kind: "below", limit: first?.value ?? 0 };

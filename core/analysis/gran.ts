@@ -8,12 +8,12 @@ export interface TitrationPoint {
 }
 
 /** First and second dissociation constant of carbonic acid at 25 °C, as pK. Source: Plummer & Busenberg 1982. */
-export const CARBONIC_PK1 = 6.352;
-export const CARBONIC_PK2 = 10.329;
+const CARBONIC_PK1 = 6.352;
+const CARBONIC_PK2 = 10.329;
 const PKW = 13.995;
 
 /** Milligrams of calcium carbonate per milliequivalent. Source: atomic weights. */
-export const CACO3_MG_PER_MEQ = 50.0435;
+const CACO3_MG_PER_MEQ = 50.0435;
 
 export interface GranResult {
   equivalence_ml: number;

@@ -5,7 +5,7 @@ import { measurands } from "../quantity/measurand";
  * A method is a document: what it needs, what is done in which order, how its reading becomes a result, and where it may
  * be trusted. Nothing about a particular test is in code; a technique is.
  */
-export const methodSchemaVersion = 1;
+const methodSchemaVersion = 1;
 
 const words = (what: string, max = 400) =>
   z
@@ -43,7 +43,7 @@ const coldSchema = z.object({
   most: z.number().min(1).default(4),
 });
 
-export const stepSchema = z.discriminatedUnion("kind", [
+const stepSchema = z.discriminatedUnion("kind", [
   stepBase.extend({ kind: z.literal("do"), rinses: z.number().int().min(0).max(10).default(0) }),
   stepBase.extend({
     kind: z.literal("add"),
@@ -95,7 +95,7 @@ const resultSchema = z.object({
 });
 export type MethodResult = z.infer<typeof resultSchema>;
 
-export const measureSchema = z.discriminatedUnion("technique", [
+const measureSchema = z.discriminatedUnion("technique", [
   z.object({ technique: z.literal("photometer"), factor: positive("the factor").default(1) }),
   z.object({
     technique: z.literal("photometer-curve"),
@@ -161,7 +161,7 @@ export const measureSchema = z.discriminatedUnion("technique", [
     factor: positive("the factor").default(1),
   }),
 ]);
-export type Measure = z.infer<typeof measureSchema>;
+type Measure = z.infer<typeof measureSchema>;
 export type Technique = Measure["technique"];
 
 export const techniqueWords: Record<Technique, string> = {

@@ -14,7 +14,7 @@ const replicateEvent = eventBase.extend({ replicate });
 const simulated = z.literal(true).optional();
 const scale = z.number({ error: "Give a reading of the scale." }).min(0).max(1000);
 
-export const runLotSchema = z.object({
+const runLotSchema = z.object({
   material: z.string(),
   name: z.string(),
   code: z.string().trim().min(1, { error: "Give the lot's code." }).max(24),
@@ -24,7 +24,7 @@ export const runLotSchema = z.object({
 });
 export type RunLot = z.infer<typeof runLotSchema>;
 
-export const duplicateRuleSchema = z.discriminatedUnion("kind", [
+const duplicateRuleSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("absolute"), limit: z.number().positive() }),
   z.object({
     kind: z.literal("relative"),
@@ -95,7 +95,7 @@ export const runEventSchema = z.discriminatedUnion("type", [
 export type RunEvent = z.infer<typeof runEventSchema>;
 export type RunStarted = z.infer<typeof startedSchema>;
 
-export interface StepDone {
+interface StepDone {
   at: string;
   by: string;
   skipped: string | null;
@@ -135,7 +135,7 @@ export interface RunState extends Omit<RunStarted, "id" | "at" | "by" | "type"> 
   notes: { at: string; by: string; text: string }[];
 }
 
-export const emptyReplicate = (from = 0): Replicate => ({
+const emptyReplicate = (from = 0): Replicate => ({
   from,
   steps: {},
   reads: {},
@@ -194,7 +194,7 @@ export function currentReplicate(state: RunState): number {
 }
 
 /** What has been read of a replicate, by the parameter of its result; an agreed look counts before the first. */
-export function rawOf(method: Method, own: Replicate): Record<string, Raw> {
+function rawOf(method: Method, own: Replicate): Record<string, Raw> {
   return Object.fromEntries(
     method.steps.flatMap((step) => {
       if (step.kind !== "read") return [];

@@ -1,5 +1,5 @@
 /** Milligrams of calcium carbonate per equivalent, as the titration formulas round it. Source: Standard Methods 2320. */
-export const CACO3_MG_PER_EQ = 50_000;
+const CACO3_MG_PER_EQ = 50_000;
 
 /**
  * The water in a sample taken from a bottle in which reagents took some water's place, mL.

@@ -10,7 +10,7 @@ export const eventBase = z.object({
   claimed_at: z.iso.datetime().optional(),
   doubted: z.literal(true).optional(),
 });
-export type EventBase = z.infer<typeof eventBase>;
+type EventBase = z.infer<typeof eventBase>;
 
 /** Takes the last kept event back; named so that two tabs cannot undo two different things by accident. */
 export const undoneSchema = eventBase.extend({ type: z.literal("undone"), target: z.ulid() });

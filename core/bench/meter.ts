@@ -3,8 +3,7 @@ import { measurands } from "../quantity/measurand";
 import { referenceElectrodes } from "../reference/redox";
 
 /** What the display of a conductivity meter has done already; nothing is compensated twice. */
-export const compensations = ["raw", "25-linear", "25-natural", "20-linear"] as const;
-export type Compensation = (typeof compensations)[number];
+const compensations = ["raw", "25-linear", "25-natural", "20-linear"] as const;
 
 /** One thing a meter measures, with how it shows it and the sensor that is on it now. */
 export const channelSchema = z.object({

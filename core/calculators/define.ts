@@ -6,7 +6,7 @@ export interface Warning {
 }
 
 /** What a calculator found out, before it is dressed as an answer. */
-export interface Computed<O> {
+interface Computed<O> {
   outputs: O;
   /** The formula, then the numbers put into it, then the result: rounded, with units. */
   working: string[];
@@ -14,7 +14,7 @@ export interface Computed<O> {
 }
 
 /** A refusal that only the computation can find, at the input it concerns. */
-export interface InputProblem {
+interface InputProblem {
   path: string;
   message: string;
 }

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { measurands } from "../quantity/measurand";
 
 /** Coefficients that turn a signal into a value, as a calibration leaves them. */
-export const coefficientsSchema = z.discriminatedUnion("kind", [
+const coefficientsSchema = z.discriminatedUnion("kind", [
   z.object({
     kind: z.literal("ph"),
     slope_percent: z.number(),

@@ -10,7 +10,7 @@ export interface PhPoint {
 }
 
 /** A straight piece between two neighbouring buffers. */
-export interface PhSegment {
+interface PhSegment {
   low_ph: number;
   high_ph: number;
   slope_percent: number;

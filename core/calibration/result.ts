@@ -78,7 +78,7 @@ export interface CalibrationKind {
 }
 
 /** The points of one measurand captured so far, each with its standard's value at its own temperature. */
-export function calibrationPoints(state: CalibrationState, measurand: Measurand): CalibrationPoint[] {
+function calibrationPoints(state: CalibrationState, measurand: Measurand): CalibrationPoint[] {
   return state.stations.flatMap((station, index) => {
     const { capture } = station;
     if (station.measurand !== measurand || !capture || !station.captured_at) return [];
@@ -158,7 +158,7 @@ export const figureOf = (result: Pick<MeasurandResult, "figures">, key: string):
   result.figures.find((f) => f.key === key)?.value;
 
 /** The basis of a calibration: a signal that Brintel fits, or what the display said. */
-export const basisOf = (channel: Channel): "signal" | "display" =>
+const basisOf = (channel: Channel): "signal" | "display" =>
   channel.display === "signal" ? "signal" : "display";
 
 export const okResult = (

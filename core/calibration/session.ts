@@ -17,7 +17,7 @@ import {
 import { trueValue } from "./trueValue";
 
 /** What is remembered of the meter when a calibration begins, so that its judgement needs nothing else. */
-export const meterHistorySchema = z.object({
+const meterHistorySchema = z.object({
   ph_slope: z.object({ percent: z.number(), at: z.string() }).nullable(),
   oxygen_first_sensitivity: z.number().nullable(),
   oxygen_zero: z.object({ signal: z.number(), at: z.string() }).nullable(),

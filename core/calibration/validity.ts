@@ -4,7 +4,7 @@ import { addDays, dayEnd, localDate } from "../time/zone";
 import { fitLine } from "./leastSquares";
 
 /** For how many days a calibration of a measurand holds; the day it is made on counts as the first. */
-export function validDays(measurand: Measurand, rules: HouseRules): number {
+function validDays(measurand: Measurand, rules: HouseRules): number {
   if (measurand === "temperature" || measurand === "absorbance" || measurand === "volume") {
     return rules[measurand].every_days;
   }

@@ -29,7 +29,7 @@ export const plannedTestSchema = z.object({
   method: z.string().min(1).max(60),
   site: z.string().min(1).max(60),
 });
-export type PlannedTest = z.infer<typeof plannedTestSchema>;
+type PlannedTest = z.infer<typeof plannedTestSchema>;
 
 /** A plan that has been started: which runs it consists of, and when each stretch of hands begins. */
 export const benchPlanSchema = z.object({

@@ -58,7 +58,7 @@ function inTurn(order: readonly number[], follows: readonly number[]): number[] 
 }
 
 /** The jobs put in one after another in an order, each with whoever can end it first. */
-export function construct(problem: Problem, order: readonly number[], align: Align): Found | null {
+function construct(problem: Problem, order: readonly number[], align: Align): Found | null {
   const people: Busy[] = Array.from({ length: problem.people }, () => []);
   const things = new Map<string, Busy>();
   const starts: number[][] = problem.ops.map(() => []);

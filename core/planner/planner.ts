@@ -18,7 +18,7 @@ export interface Planned extends Plan {
 }
 
 /** Up to so many jobs every order is tried. */
-export const exactUpTo = 8;
+const exactUpTo = 8;
 
 /**
  * Plans tests for one or more pairs of hands: hands of one person never overlap, a thing of which there is one is used

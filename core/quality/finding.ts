@@ -33,7 +33,7 @@ export const worstVerdict = <V extends Verdict | CalibrationVerdict>(verdicts: r
   verdicts.reduce((a, b) => (verdictRank.indexOf(b) > verdictRank.indexOf(a) ? b : a));
 
 /** The worst severity among findings; `ok` for none. */
-export function worstSeverity(findings: readonly Finding[]): Severity {
+function worstSeverity(findings: readonly Finding[]): Severity {
   if (findings.some((f) => f.severity === "hold")) return "hold";
   if (findings.some((f) => f.severity === "qualify")) return "qualify";
   return "ok";

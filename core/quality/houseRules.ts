@@ -17,7 +17,6 @@ const steadySchema = z.object({
   per_min: limit,
   scatter: limit,
 });
-export type SteadyRule = z.infer<typeof steadySchema>;
 
 const benchAndField = z.object({ bench: limit, field: limit });
 

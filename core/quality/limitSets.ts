@@ -5,7 +5,7 @@ import { speciesFactor } from "../quantity/species";
 import { convert, unitNamed } from "../quantity/unit";
 
 /** What numbers mean is a document too: who says so, of what, between which ends, and how binding it is. */
-export const limitSchema = z.object({
+const limitSchema = z.object({
   parameter: z.string().min(1),
   species: z.string().min(1),
   unit: z.string().min(1),

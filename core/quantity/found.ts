@@ -3,7 +3,7 @@ import { atMost } from "./compare";
 import { formatNumber } from "./format";
 
 /** What an analysis found: a number, a range between two steps, or only that it lies below or above something. */
-export const foundSchema = z.discriminatedUnion("kind", [
+const foundSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("value"), value: z.number() }),
   z.object({ kind: z.literal("interval"), low: z.number(), high: z.number() }),
   z.object({ kind: z.literal("below"), limit: z.number() }),

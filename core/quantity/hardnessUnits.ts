@@ -1,5 +1,5 @@
 /** Molar mass of calcium carbonate, g/mol, to the digits of its equivalent, 50.0435. Source: atomic weights (IUPAC). */
-export const CACO3_MOLAR_MASS = 40.078 + 12.0107 + 3 * 15.9994;
+const CACO3_MOLAR_MASS = 40.078 + 12.0107 + 3 * 15.9994;
 const CAO_MOLAR_MASS = 40.078 + 15.9994;
 
 export const hardnessUnitNames = ["mg/L CaCO3", "meq/L", "mmol/L", "°dH", "°fH", "°eH"] as const;

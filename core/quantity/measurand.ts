@@ -101,3 +101,9 @@ export const merelyChecked: ReadonlySet<Measurand> = new Set<Measurand>([
   "absorbance",
   "volume",
 ]);
+
+/** Where a quantity stands among others: those of meters first, in their order, everything else after them. */
+export const analyteOrder = (parameter: string): number => {
+  const at = (measurands as readonly string[]).indexOf(parameter);
+  return at < 0 ? measurands.length : at;
+};

@@ -35,7 +35,6 @@ export const speciesNames = [
   "Si",
   "SiO2",
 ] as const;
-export type Species = (typeof speciesNames)[number];
 
 const familyOf = (species: string): Record<string, number> | undefined =>
   Object.values(families).find((family) => species in family);

@@ -1,7 +1,7 @@
 /** Molar gas constant, J/(mol·K). Source: CODATA 2018 (exact). */
-export const GAS_CONSTANT = 8.314462618;
+const GAS_CONSTANT = 8.314462618;
 /** Faraday constant, C/mol. Source: CODATA 2018 (exact, rounded to 10 digits). */
-export const FARADAY_CONSTANT = 96485.33212;
+const FARADAY_CONSTANT = 96485.33212;
 /** Zero of the Celsius scale in kelvin. */
 export const ZERO_CELSIUS_K = 273.15;
 

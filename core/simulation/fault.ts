@@ -2,7 +2,7 @@ import { z } from "zod";
 import type { Measurand } from "../quantity/measurand";
 import { seededRandom } from "./random";
 
-export const faultKinds = [
+const faultKinds = [
   "aged-glass",
   "clogged-junction",
   "cracked-glass",

@@ -169,7 +169,7 @@ function titrate({ measure }: Method, size: number, replicate: number): Happenin
 }
 
 /** A raw reading of about this size. */
-export function rawFor({ measure }: Method, size: number): Raw {
+function rawFor({ measure }: Method, size: number): Raw {
   switch (measure.technique) {
     case "photometer-curve":
       return { kind: "number", value: measure.intercept + measure.slope * size };

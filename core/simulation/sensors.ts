@@ -22,7 +22,7 @@ export const truthSchema = z.object({
   /** Share of the last solution that clings to a probe that was not rinsed. */
   carry_over: z.number().min(0).max(0.2),
 });
-export type Truth = z.infer<typeof truthSchema>;
+type Truth = z.infer<typeof truthSchema>;
 
 /** How one kind of sensor answers: what it settles to, how fast, and how much a sample scatters. */
 export interface SensorModel {
@@ -62,7 +62,7 @@ const phElectrode: SensorModel = {
 };
 
 /** The conductivity of a medium at its own temperature, µS/cm. */
-export function conductivityAt({ conductivity_25, percent_per_c, temperature_c }: Medium): number {
+function conductivityAt({ conductivity_25, percent_per_c, temperature_c }: Medium): number {
   const factor =
     percent_per_c === null
       ? compensateNatural(1, temperature_c)

@@ -9,10 +9,14 @@ export const demoTemplate = join(folder, "demo.sqlite");
 /** The cookie that says who is at the bench of the demo, as the people list gave it: Noor tests, Petra manages. */
 export const cookieOf = (person: "Noor" | "Petra") => join(folder, `${person}.json`);
 
+/** The servers of this worker's tests by their addresses. */
+const running = new Map<string, BrintelServer>();
+
 /** The real server on a database of its own, which can be killed and started again at the same address. */
 export class BrintelServer {
   private child: ChildProcess | undefined;
   private port = 0;
+  private ahead_ms = 0;
   private constructor(private readonly database: string) {}
 
   static async create(data: "demo" | "empty"): Promise<BrintelServer> {
@@ -20,6 +24,7 @@ export class BrintelServer {
     if (data === "demo") copyFileSync(demoTemplate, database);
     const server = new BrintelServer(database);
     await server.start();
+    running.set(server.url, server);
     return server;
   }
 
@@ -49,6 +54,18 @@ export class BrintelServer {
         if (port) ready(Number(port));
       });
     });
+    if (this.ahead_ms) await this.wind(this.ahead_ms);
+  }
+
+  /** Winds the server's clock on by so much in all; it stays wound when the server is started again. */
+  async wind(ahead_ms: number): Promise<void> {
+    this.ahead_ms = ahead_ms;
+    const answer = await fetch(`${this.url}/clock`, {
+      method: "POST",
+      headers: { "Content-Type": "application/json", Origin: this.url },
+      body: JSON.stringify({ ahead_ms }),
+    });
+    if (!answer.ok) throw new Error("The server's clock cannot be wound.");
   }
 
   /** Ends the process at once, as a power cut would. */
@@ -62,7 +79,7 @@ export class BrintelServer {
 }
 
 /** A page that was just loaded hears nothing until it has put this mark: no test presses into a deaf page. */
-export const listening = (page: Page) => page.locator("html[data-listens]").waitFor({ state: "attached" });
+const listening = (page: Page) => page.locator("html[data-listens]").waitFor({ state: "attached" });
 
 /** Makes every load of a page wait until it listens. */
 export function waitsUntilListening(page: Page): Page {
@@ -89,8 +106,7 @@ export async function wind(page: Page, ms: number, how: "runFor" | "fastForward"
   await expect(page.getByText(/not sent yet/)).toHaveCount(0);
   const ahead_ms = (wound.get(page) ?? 0) + ms;
   wound.set(page, ahead_ms);
-  const answer = await page.request.post("/clock", { data: { ahead_ms } });
-  if (!answer.ok()) throw new Error("The server's clock cannot be wound.");
+  await running.get(new URL(page.url()).origin)?.wind(ahead_ms);
   await page.clock[how](ms);
 }
 

@@ -1,13 +1,11 @@
+import { WaterTable } from "./WaterTable";
+import "./day.css";
 import { Link, useLoaderData } from "react-router";
 import { showTime } from "../../../core/time/words";
 import { loadDay } from "../../server/dayPage.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, dueContext } from "../../server/platform/contexts.server";
-import type { ReadingRow } from "../../server/readings.server";
-import { DueMark } from "../../shared/DueMark";
-import { showResult } from "../../shared/results";
 
-import { VerdictMark } from "../../shared/VerdictMark";
 import type { Route } from "./+types/day";
 
 export const meta: Route.MetaFunction = () => [{ title: "Day · Brintel" }];
@@ -33,53 +31,7 @@ export default function Day() {
           {next.action}
         </Link>
       </section>
-      {waters.length > 0 && (
-        <>
-          <h2 style={{ marginTop: 26 }}>The water, newest values</h2>
-          <ul className="list waters">
-            {waters.map((water) => (
-              <li key={water.id}>
-                {water.newest === null && <DueMark size={20} />}
-                <div className="water-name">
-                  <Link to={`/ledger?site=${water.id}`} className="name plainlink">
-                    {water.name}
-                  </Link>
-                  <div className="quiet small">
-                    {water.newest === null
-                      ? "never read"
-                      : water.today
-                        ? `today ${showTime(water.newest, zone)}`
-                        : showTime(water.newest, zone, "both")}
-                  </div>
-                </div>
-                <div className="water-values">
-                  {water.readings.map((r) => (
-                    <WaterValue key={r.id} reading={r} site={water.name} />
-                  ))}
-                </div>
-              </li>
-            ))}
-          </ul>
-        </>
-      )}
+      {waters.length > 0 && <WaterTable waters={waters} zone={zone} now={now} />}
     </main>
-  );
-}
-
-function WaterValue({ reading, site }: { reading: ReadingRow; site: string }) {
-  return (
-    <Link
-      to={
-        reading.source === "meter"
-          ? `/readings/${reading.work_id}?of=${reading.parameter}`
-          : `/runs/${reading.work_id}`
-      }
-      className="value plainlink"
-      aria-label={`Evidence of ${reading.analyte}, ${site}`}
-    >
-      <VerdictMark verdict={reading.verdict} size={14} />{" "}
-      {reading.source === "analysis" && <small>{reading.analyte} </small>}
-      {showResult(reading)} <small>{reading.unit}</small>
-    </Link>
   );
 }

@@ -2,12 +2,14 @@ import { useEffect, useRef } from "react";
 import { Link } from "react-router";
 import { showTime } from "../../../core/time/words";
 import type { DayRail as Rail, RailRunning } from "../../server/day.server";
+import type { DueEntry } from "../../server/due.server";
 import type { OpenRun } from "../../server/openRuns.server";
 import { DueMark } from "../../shared/DueMark";
 import { showSeconds } from "../../shared/time";
 import { useNow } from "../../shared/useNow";
 import { VerdictMark } from "../../shared/VerdictMark";
 import { Bell } from "./Bell";
+import { groupDue } from "./groupDue";
 import { useFreshRail } from "./useFreshRail";
 
 /** The shift as a line of time: what happened above the now-mark, what runs at it, what is due below. */
@@ -47,22 +49,48 @@ export function DayRail({ loaded, feed }: { loaded: Rail; feed: string }) {
         <Run key={run.id} run={run} now={now} />
       ))}
       <Bell clocks={rail.runs.flatMap((run) => run.clocks)} now={now} />
-      {rail.due.map((due) => (
-        <Link key={due.id} to={due.href} className="rail-item due">
-          <span className="t m">{due.when}</span>
-          <span className="g">
-            <DueMark />
-          </span>
-          <span className="what">
-            {due.title}
-            <span className="s">{due.detail}</span>
-          </span>
-        </Link>
-      ))}
+      {groupDue(rail.due).map((item) =>
+        "entries" in item ? (
+          <details key={item.id} className="due-group">
+            <summary className="rail-item due">
+              <span className="t m">{item.when}</span>
+              <span className="g">
+                <DueMark />
+              </span>
+              <span className="what">
+                {item.title}
+                <span className="s">
+                  {[...new Set(item.entries.map((e) => e.title.replace(/^\w+ /, "")))].join(", ")}
+                </span>
+              </span>
+            </summary>
+            {item.entries.map((due) => (
+              <Due key={due.id} due={due} />
+            ))}
+          </details>
+        ) : (
+          <Due key={item.id} due={item} />
+        ),
+      )}
       <a className="rail-feed" href={feed}>
         What is due, as a calendar
       </a>
     </nav>
+  );
+}
+
+function Due({ due }: { due: DueEntry }) {
+  return (
+    <Link to={due.href} className="rail-item due">
+      <span className="t m">{due.when}</span>
+      <span className="g">
+        <DueMark />
+      </span>
+      <span className="what">
+        {due.title}
+        <span className="s">{due.detail}</span>
+      </span>
+    </Link>
   );
 }
 

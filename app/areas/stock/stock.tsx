@@ -2,7 +2,7 @@ import { Link, useLoaderData } from "react-router";
 import { formatNumber } from "../../../core/quantity/format";
 import { type LotKind, lotKindFacts, lotKinds } from "../../../core/solution/lot";
 import { localDate } from "../../../core/time/zone";
-import { shelf } from "../../server/lots.server";
+import { pastLots, shelf } from "../../server/lots.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules.server";
@@ -11,10 +11,14 @@ import type { Route } from "./+types/stock";
 
 export const meta: Route.MetaFunction = () => [{ title: "Stock · Brintel" }];
 
-export async function loader({ context }: Route.LoaderArgs) {
+export async function loader({ url, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
   const today = localDate(nowIso(), (await rulesInForce(db)).rules.zone);
-  const lots = (await shelf(db, today)).map(({ id, lot, nominal, condition, portions_left }) => ({
+  // What ran out long ago is history, newest first, a page at a time.
+  const past = url.searchParams.has("past");
+  const before = url.searchParams.get("before") ?? undefined;
+  const bottles = past ? await pastLots(db, today, before) : await shelf(db, today);
+  const lots = bottles.map(({ id, lot, nominal, condition, portions_left }) => ({
     id,
     kind: lot.kind,
     code: lot.code,
@@ -24,7 +28,8 @@ export async function loader({ context }: Route.LoaderArgs) {
     condition,
     portions_left,
   }));
-  return { lots };
+  const oldest = past ? (bottles.map((b) => b.condition.good_until).sort()[0] ?? null) : null;
+  return { lots, past, oldest };
 }
 
 const marks: Record<string, AnyVerdict> = {
@@ -37,11 +42,11 @@ const marks: Record<string, AnyVerdict> = {
 type ShelfLot = ReturnType<typeof useLoaderData<typeof loader>>["lots"][number];
 
 export default function Stock() {
-  const { lots } = useLoaderData<typeof loader>();
+  const { lots, past, oldest } = useLoaderData<typeof loader>();
   return (
     <main>
       <div className="pagehead">
-        <h1>Stock: standards</h1>
+        <h1>{past ? "Standards that ran out" : "Stock: standards"}</h1>
         <Link to="/stock/new" className="calm strong">
           Register a lot
         </Link>
@@ -51,9 +56,16 @@ export default function Stock() {
       ))}
       {lots.length === 0 && (
         <ul className="list">
-          <li className="empty">No lots yet. Register the standards on your shelf.</li>
+          <li className="empty">
+            {past ? "None ran out before that." : "No lots yet. Register the standards on your shelf."}
+          </li>
         </ul>
       )}
+      <p className="cluster">
+        {past && <Link to="/stock">What is on the shelf</Link>}
+        {past && oldest && <Link to={`/stock?past=1&before=${oldest}`}>Older ones</Link>}
+        {!past && <Link to="/stock?past=1">Standards that ran out more than two months ago</Link>}
+      </p>
     </main>
   );
 }

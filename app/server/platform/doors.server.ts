@@ -3,7 +3,7 @@ import type { RequestHandler, Response } from "express";
 import { rateLimit } from "express-rate-limit";
 
 /** The most that a request may carry: a method document or a plan with everything in it is far below. */
-export const bodyLimit = 2 * 1024 * 1024;
+const bodyLimit = 2 * 1024 * 1024;
 
 const say = (status: number, message: string) => (_req: unknown, res: Response) => {
   res.status(status).json({ message });

@@ -3,7 +3,7 @@ import { resolve } from "node:path";
 import { Worker } from "node:worker_threads";
 
 /** What a worker thread says: how far it is, or what came of it. */
-export type WorkerWord =
+type WorkerWord =
   | { progress: unknown }
   | { piece: string }
   | { result: unknown }

@@ -169,7 +169,7 @@ export async function beginReading(
   return start.work_id;
 }
 
-export const testConditions: Conditions = {
+const testConditions: Conditions = {
   pressure_hpa: 1000,
   pressure_typed_hpa: 1000,
   pressure_kind: "station",

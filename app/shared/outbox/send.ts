@@ -3,11 +3,11 @@ import { clockOffset, correctedNow, learnClock } from "../clock";
 import { forget, markRefused, type Waiting, waitingOf } from "./store";
 
 /** So many events go in one request; the rest follow. */
-export const chunkSize = 100;
+const chunkSize = 100;
 /** A server that has not answered by then is not there. */
 const timeout_ms = 10_000;
 
-export const answerSchema = z.object({
+const answerSchema = z.object({
   now: z.number(),
   answers: z.array(
     z.union([

@@ -160,10 +160,14 @@ export const fieldMethods: MethodInput[] = [
     sample: { volume_ml: 50, container: "two equal columns", temperature_c: [0, 40], keeps_min: 24 * 60 },
     materials: [{ key: "standard", name: "Turbidity reagent", per_run: 1, unit: "mL", lot: true }],
     steps: [
-      step.act("fill", "Fill one column with sample, the other with pure water, to the same mark.", 40),
+      step.act(
+        "fill",
+        "Shake the turbidity reagent well. Fill one column with sample, the other with pure water, to the same mark.",
+        40,
+      ),
       step.read(
         "match",
-        "Add reagent to the pure water, drop by drop, stirring, until both blur the mark alike. Count the drops.",
+        "Add a measured dose of 0.5 mL of the turbidity reagent to the pure water, stir, and look down both columns in the shade. Dose by dose until both blur the mark alike. Count the doses.",
         90,
       ),
     ],
@@ -172,6 +176,6 @@ export const fieldMethods: MethodInput[] = [
     range: { low: 5, high: 200 },
     resolution: 5,
     interferences: ["Coloured water", "Bubbles; grit that settles"],
-    provenance: common("matching column, one addition is 5 units"),
+    provenance: common("matching column: one dose of 0.5 mL is 5 units, counted in doses, never in drops"),
   },
 ];

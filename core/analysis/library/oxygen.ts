@@ -30,7 +30,9 @@ const fixing = (amount: number, unit: string): MethodInput["steps"] => [
     "manganese",
     amount,
     unit,
-    `Add ${amount} ${unit} of manganese(II) sulfate below the surface, the dropper upright.`,
+    unit === "drops"
+      ? `Add ${amount} drops of manganese(II) sulfate, the bottle upright just above the surface: a whole drop falls.`
+      : `Add ${amount} ${unit} of manganese(II) sulfate with the pipette's tip below the surface.`,
     20,
   ),
   step.add(

@@ -1,0 +1,124 @@
+import { Link } from "react-router";
+import { analyteOrder } from "../../../core/quantity/measurand";
+import { showTime } from "../../../core/time/words";
+import type { DayPage } from "../../server/dayPage.server";
+import type { ReadingRow } from "../../server/readings.server";
+import { DueMark } from "../../shared/DueMark";
+import { showResult } from "../../shared/results";
+import { VerdictMark } from "../../shared/VerdictMark";
+import { WideTable } from "../../shared/WideTable";
+
+type Water = DayPage["waters"][number];
+
+/** One column of the table: a quantity, as it is reported. */
+interface Column {
+  key: string;
+  name: string;
+  unit: string;
+}
+
+const keyOf = (r: ReadingRow) => `${r.parameter}|${r.analyte}|${r.unit}`;
+
+/** The quantities that any of the waters has, in the order of the meters, then by name. */
+function columnsOf(waters: readonly Water[]): Column[] {
+  const all = new Map<string, Column>();
+  for (const { readings } of waters) {
+    for (const r of readings) all.set(keyOf(r), { key: keyOf(r), name: r.analyte, unit: r.unit });
+  }
+  return [...all.values()].sort(
+    (a, b) =>
+      analyteOrder(a.key.split("|")[0] ?? "") - analyteOrder(b.key.split("|")[0] ?? "") ||
+      a.name.localeCompare(b.name),
+  );
+}
+
+/** The water as a table: sites down, in the order of the water; quantities across, with their unit once in the head. */
+export function WaterTable({ waters, zone, now }: { waters: readonly Water[]; zone: string; now: string }) {
+  const columns = columnsOf(waters);
+  return (
+    <section className="stack close water">
+      <h2>The water, newest values</h2>
+      <WideTable name="The water, newest values">
+        <table className="water-table">
+          <thead>
+            <tr>
+              <th scope="col">Site</th>
+              {columns.map((c) => (
+                <th scope="col" key={c.key} className="r">
+                  {c.name}
+                  {c.unit !== "pH" && <small>{c.unit}</small>}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {waters.map((water) => (
+              <tr key={water.id}>
+                <th scope="row">
+                  <Link to={`/ledger?site=${water.id}`} className="name plainlink">
+                    {water.name}
+                  </Link>
+                  <span className="quiet small">
+                    {water.newest === null ? (
+                      <>
+                        <DueMark size={14} /> never read
+                      </>
+                    ) : water.today ? (
+                      `today ${showTime(water.newest, zone)}`
+                    ) : (
+                      showTime(water.newest, zone, "both")
+                    )}
+                  </span>
+                </th>
+                {columns.map((c) => {
+                  const reading = water.readings.find((r) => keyOf(r) === c.key);
+                  return (
+                    <td
+                      key={c.key}
+                      className="r"
+                      data-name={`${c.name}${c.unit === "pH" ? "" : `, ${c.unit}`}`}
+                    >
+                      {reading && <Value reading={reading} water={water} zone={zone} now={now} />}
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </WideTable>
+    </section>
+  );
+}
+
+/** A value with its verdict's shape, and how old it is when it is not of the site's newest visit. */
+function Value({
+  reading,
+  water,
+  zone,
+  now,
+}: {
+  reading: ReadingRow;
+  water: Water;
+  zone: string;
+  now: string;
+}) {
+  const day = (at: string) => showTime(at, zone, "day");
+  const older = water.newest !== null && day(reading.measured_at) !== day(water.newest);
+  const days = Math.round((Date.parse(now) - Date.parse(reading.measured_at)) / 86_400_000);
+  return (
+    <Link
+      to={
+        reading.source === "meter"
+          ? `/readings/${reading.work_id}?of=${reading.parameter}`
+          : `/runs/${reading.work_id}`
+      }
+      className="water-value plainlink"
+      aria-label={`Evidence of ${reading.analyte}, ${water.name}: ${showResult(reading)} ${reading.unit}, ${reading.verdict}`}
+    >
+      <VerdictMark verdict={reading.verdict} size={13} />
+      <span className="m">{showResult(reading)}</span>
+      {older && <small className="quiet">{days} d ago</small>}
+    </Link>
+  );
+}

@@ -1,0 +1,33 @@
+import { describe, expect, it } from "vitest";
+import type { DueEntry } from "../../server/due.server";
+import { groupDue } from "./groupDue";
+
+const entry = (kind: DueEntry["kind"], id: string): DueEntry => ({
+  id,
+  kind,
+  meter_id: null,
+  measurands: [],
+  title: id,
+  detail: "",
+  at: "",
+  moment: null,
+  href: "/",
+  when: "now",
+});
+
+describe("what is due on the rail", () => {
+  it("stands one by one while it is little", () => {
+    const due = [entry("calibrate", "a"), entry("check", "b"), entry("calibrate", "c")];
+    expect(groupDue(due)).toEqual(due);
+  });
+  it("stands together when there is much of one kind, at the place of the first, and loses none", () => {
+    const due = [
+      entry("rejudge", "r"),
+      ...["a", "b", "c"].map((id) => entry("calibrate", id)),
+      entry("lot", "l"),
+    ];
+    const [first, group, last] = groupDue(due);
+    expect([first, last]).toEqual([due[0], due[4]]);
+    expect(group).toMatchObject({ title: "Calibrate 3 meters", when: "now", entries: due.slice(1, 4) });
+  });
+});
