@@ -141,7 +141,7 @@ export default function Start() {
         {steps.map((s, i) => (
           <li
             key={s}
-            className={i < at ? "done" : i === at ? "now" : ""}
+            className={i < at ? "done" : i === at ? "here" : ""}
             aria-current={i === at ? "step" : undefined}
           >
             <span className="m">{i + 1}</span> {words[s].short}
