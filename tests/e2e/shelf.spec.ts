@@ -94,12 +94,12 @@ test("a meter is registered with what it shows, and says so on its page", async 
 });
 
 test("the colours chosen stay, and the person can change", async ({ page }) => {
-  await page.locator("summary").click();
+  await page.locator(".person summary").click();
   await page.getByRole("button", { name: "Dark colours for dim rooms" }).click();
   await expect(page.locator("html")).toHaveAttribute("data-theme", "dark");
   await page.reload();
   await expect(page.locator("html")).toHaveAttribute("data-theme", "dark");
-  await page.locator("summary").click();
+  await page.locator(".person summary").click();
   await page.getByRole("link", { name: "Someone else is at the bench" }).click();
   await expect(page.getByText("Someone new? Whoever manages")).toBeVisible();
   await page.getByRole("button", { name: /Petra/ }).click();
@@ -119,7 +119,7 @@ test.describe("whoever manages", () => {
   test("the house rules are changed in versions: bad input in words, a look at what would change, then kept", async ({
     page,
   }) => {
-    await page.locator("summary").click();
+    await page.locator(".person summary").click();
     await page.getByRole("link", { name: "House rules" }).click();
     await expect(page.getByText("Version 1 is in force")).toBeVisible();
     await expect(page.getByText("Below 95 % the glass is ageing.")).toBeVisible();
