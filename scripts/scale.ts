@@ -4,7 +4,7 @@ import { makeScale, timeScale } from "./lib/scale";
 import { ensureBuild } from "./lib/steps.mjs";
 
 const folder = process.env.BRINTEL_SCALE ?? "data/scale";
-const sizes = process.argv.slice(3).map(Number).filter(Boolean);
+const sizes = process.argv.slice(2).map(Number).filter(Boolean);
 await ensureBuild();
 mkdirSync(folder, { recursive: true });
 for (const readings of sizes.length ? sizes : [10_000, 100_000, 1_000_000]) {
