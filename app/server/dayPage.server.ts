@@ -1,6 +1,6 @@
 import type { Knex } from "knex";
 import { nextThing } from "../../core/quality/nextThing";
-import { dayStart, localDate } from "../../core/time/zone";
+import { daysBetween, localDate } from "../../core/time/zone";
 import { newestOpen } from "./day.server";
 import type { DueEntry } from "./due.server";
 import { listMeters } from "./meters.server";
@@ -11,7 +11,7 @@ import { listSites } from "./sites.server";
 /** Everything the page of the day shows: the one thing to do next, and the newest values of each water. */
 export async function loadDay(db: Knex, now: string, asked: () => Promise<DueEntry[]>) {
   const { zone } = (await rulesInForce(db)).rules;
-  const startOfDay = dayStart(localDate(now, zone), zone);
+  const today = localDate(now, zone);
   const [meters, used, sites, latest, due, open] = await Promise.all([
     listMeters(db),
     lateUse(db),
@@ -21,12 +21,14 @@ export async function loadDay(db: Knex, now: string, asked: () => Promise<DueEnt
     newestOpen(db),
   ]);
   const waters = sites.map((site) => {
-    const readings = (latest.get(site.id) ?? []).sort((a, b) => a.parameter.localeCompare(b.parameter));
+    const readings = (latest.get(site.id) ?? [])
+      .map((r) => ({ ...r, days_old: daysBetween(localDate(r.measured_at, zone), today) }))
+      .sort((a, b) => a.parameter.localeCompare(b.parameter));
     const newest = readings.reduce<string | null>(
       (t, r) => (t === null || r.measured_at > t ? r.measured_at : t),
       null,
     );
-    return { id: site.id, name: site.name, readings, newest, today: newest !== null && newest >= startOfDay };
+    return { id: site.id, name: site.name, readings, newest, today: readings.some((r) => r.days_old === 0) };
   });
   return {
     zone,

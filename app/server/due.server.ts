@@ -231,6 +231,7 @@ const resampleEntry = (r: Resample, now: string): DueEntry => ({
   meter_id: null,
   measurands: [],
   moment: null,
+  subject: null,
   title: `Collect new water: ${r.site}`,
   detail: `${r.of}: no two results agree${r.with.length ? `. With it, again: ${r.with.join(", ")}` : ""}`,
   at: now,
@@ -246,6 +247,7 @@ async function pendingDue(db: Knex, now: string): Promise<DueEntry[]> {
     meter_id: null,
     measurands: [],
     moment: null,
+    subject: null,
     title: job.status === "failed" ? "Re-judging failed" : "Re-judging",
     detail:
       job.status === "failed"
@@ -284,6 +286,7 @@ async function rejudgingsDue(db: Knex, now: string): Promise<DueEntry[]> {
     meter_id,
     measurands: [],
     moment: null,
+    subject: codes.get(meter_id) ?? null,
     title: `Look at ${n > 1000 ? "more than 1000 readings" : counted(n, "reading")} of ${codes.get(meter_id)}`,
     detail,
     at: now,
@@ -349,6 +352,7 @@ async function lotsDue(db: Knex, today: string, zone: string): Promise<DueEntry[
         meter_id: null,
         measurands: [],
         moment: null,
+        subject: lot.code,
         title: `${lot.name}, ${lot.code}`,
         detail: few
           ? `${portions_left} portions left`

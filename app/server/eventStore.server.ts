@@ -108,23 +108,8 @@ const toPacked = (e: StoredEvent): PackedEvent => [
   e.person_id,
   e.payload,
 ];
-const fromPacked = ([
-  id,
-  type,
-  at,
-  claimed_at,
-  received_at,
-  person_id,
-  payload,
-]: PackedEvent): StoredEvent => ({
-  id,
-  type,
-  at,
-  claimed_at,
-  received_at,
-  person_id,
-  payload,
-});
+const fromPacked = ([id, type, at, claimed_at, received_at, person_id, payload]: PackedEvent) =>
+  ({ id, type, at, claimed_at, received_at, person_id, payload }) satisfies StoredEvent;
 
 /** Packs the events of work that has ended; those that came after the end join the others. */
 export async function packWork(trx: Knex, workId: string): Promise<void> {

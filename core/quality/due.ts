@@ -29,6 +29,8 @@ export interface DueItem {
   meter_id: string | null;
   measurands: Measurand[];
   title: string;
+  /** What the title speaks of, as people call it: the code of a meter or of a lot; null where it is no single thing. */
+  subject: string | null;
   detail: string;
   /** When it is due (ISO); at or before now means at once. */
   at: string;
@@ -69,6 +71,7 @@ function calibrations(meter: DueMeter, now: string, zone: string): DueItem[] {
         meter_id: meter.id,
         measurands: list,
         title: `${verb} ${meter.code}`,
+        subject: meter.code,
         detail: `${words(list)}: ${[...new Set(items.map((i) => i.why))].join("; ")}`,
         at: first.at,
         moment: null,
@@ -97,6 +100,7 @@ function checks(meter: DueMeter, now: string, rules: HouseRules): DueItem[] {
     meter_id: meter.id,
     measurands: list,
     title,
+    subject: meter.code,
     detail,
     at,
     moment,

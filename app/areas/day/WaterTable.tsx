@@ -33,7 +33,7 @@ function columnsOf(waters: readonly Water[]): Column[] {
 }
 
 /** The water as a table: sites down, in the order of the water; quantities across, with their unit once in the head. */
-export function WaterTable({ waters, zone, now }: { waters: readonly Water[]; zone: string; now: string }) {
+export function WaterTable({ waters, zone }: { waters: readonly Water[]; zone: string }) {
   const columns = columnsOf(waters);
   return (
     <section className="stack close water">
@@ -78,7 +78,7 @@ export function WaterTable({ waters, zone, now }: { waters: readonly Water[]; zo
                       className="r"
                       data-name={`${c.name}${c.unit === "pH" ? "" : `, ${c.unit}`}`}
                     >
-                      {reading && <Value reading={reading} water={water} zone={zone} now={now} />}
+                      {reading && <Value reading={reading} water={water} />}
                     </td>
                   );
                 })}
@@ -92,20 +92,9 @@ export function WaterTable({ waters, zone, now }: { waters: readonly Water[]; zo
 }
 
 /** A value with its verdict's shape, and how old it is when it is not of the site's newest visit. */
-function Value({
-  reading,
-  water,
-  zone,
-  now,
-}: {
-  reading: ReadingRow;
-  water: Water;
-  zone: string;
-  now: string;
-}) {
-  const day = (at: string) => showTime(at, zone, "day");
-  const older = water.newest !== null && day(reading.measured_at) !== day(water.newest);
-  const days = Math.round((Date.parse(now) - Date.parse(reading.measured_at)) / 86_400_000);
+function Value({ reading, water }: { reading: Water["readings"][number]; water: Water }) {
+  // The visit's own day stands beside the site; what is older says so itself.
+  const visit = Math.min(...water.readings.map((r) => r.days_old));
   return (
     <Link
       to={
@@ -114,11 +103,11 @@ function Value({
           : `/runs/${reading.work_id}`
       }
       className="water-value plainlink"
-      aria-label={`Evidence of ${reading.analyte}, ${water.name}: ${showResult(reading)} ${reading.unit}, ${reading.verdict}`}
+      aria-label={`Evidence of ${reading.analyte}, ${water.name}: ${showResult(reading)}${reading.unit === "pH" ? "" : ` ${reading.unit}`}, ${reading.verdict}`}
     >
       <VerdictMark verdict={reading.verdict} size={13} />
       <span className="m">{showResult(reading)}</span>
-      {older && <small className="quiet">{days} d ago</small>}
+      {reading.days_old > visit && <small className="quiet">{reading.days_old} d ago</small>}
     </Link>
   );
 }

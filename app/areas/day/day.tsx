@@ -31,7 +31,7 @@ export default function Day() {
           {next.action}
         </Link>
       </section>
-      {waters.length > 0 && <WaterTable waters={waters} zone={zone} now={now} />}
+      {waters.length > 0 && <WaterTable waters={waters} zone={zone} />}
     </main>
   );
 }

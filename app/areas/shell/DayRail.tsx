@@ -53,16 +53,7 @@ export function DayRail({ loaded, feed }: { loaded: Rail; feed: string }) {
         "entries" in item ? (
           <details key={item.id} className="due-group">
             <summary className="rail-item due">
-              <span className="t m">{item.when}</span>
-              <span className="g">
-                <DueMark />
-              </span>
-              <span className="what">
-                {item.title}
-                <span className="s">
-                  {[...new Set(item.entries.map((e) => e.title.replace(/^\w+ /, "")))].join(", ")}
-                </span>
-              </span>
+              <DueLine {...item} />
             </summary>
             {item.entries.map((due) => (
               <Due key={due.id} due={due} />
@@ -82,15 +73,24 @@ export function DayRail({ loaded, feed }: { loaded: Rail; feed: string }) {
 function Due({ due }: { due: DueEntry }) {
   return (
     <Link to={due.href} className="rail-item due">
-      <span className="t m">{due.when}</span>
+      <DueLine {...due} />
+    </Link>
+  );
+}
+
+/** When, what, and of what: the same of a single entry and of a group. */
+function DueLine({ when, title, detail }: Pick<DueEntry, "when" | "title" | "detail">) {
+  return (
+    <>
+      <span className="t m">{when}</span>
       <span className="g">
         <DueMark />
       </span>
       <span className="what">
-        {due.title}
-        <span className="s">{due.detail}</span>
+        {title}
+        <span className="s">{detail}</span>
       </span>
-    </Link>
+    </>
   );
 }
 

@@ -2,12 +2,13 @@ import { describe, expect, it } from "vitest";
 import type { DueEntry } from "../../server/due.server";
 import { groupDue } from "./groupDue";
 
-const entry = (kind: DueEntry["kind"], id: string): DueEntry => ({
+const entry = (kind: DueEntry["kind"], id: string, words = "Calibrate"): DueEntry => ({
   id,
   kind,
   meter_id: null,
   measurands: [],
-  title: id,
+  title: `${words} ${id}`,
+  subject: id,
   detail: "",
   at: "",
   moment: null,
@@ -28,6 +29,25 @@ describe("what is due on the rail", () => {
     ];
     const [first, group, last] = groupDue(due);
     expect([first, last]).toEqual([due[0], due[4]]);
-    expect(group).toMatchObject({ title: "Calibrate 3 meters", when: "now", entries: due.slice(1, 4) });
+    expect(group).toMatchObject({
+      title: "Calibrate 3 meters",
+      detail: "a, b, c",
+      when: "now",
+      entries: due.slice(1, 4),
+    });
+  });
+  it("never puts together what is asked in other words, though it is of one kind", () => {
+    const due = [
+      ...["a", "b"].map((id) => entry("calibrate", id)),
+      ...["t", "f"].map((id) => entry("calibrate", id, "Check")),
+      ...["a", "b", "c"].map((id) => entry("check", id, "Closing check of")),
+    ];
+    expect(groupDue(due).map((d) => d.title)).toEqual([
+      "Calibrate a",
+      "Calibrate b",
+      "Check t",
+      "Check f",
+      "Closing check of 3 meters",
+    ]);
   });
 });

@@ -4,6 +4,8 @@ import type { DueEntry } from "../../server/due.server";
 export interface DueGroup {
   id: string;
   title: string;
+  /** What they speak of, as people call it. */
+  detail: string;
   when: string;
   entries: DueEntry[];
 }
@@ -11,29 +13,29 @@ export interface DueGroup {
 /** So many entries of one kind are worth a group. */
 const worthGroup = 3;
 
-const nouns: Partial<Record<DueEntry["kind"], (n: number) => string>> = {
-  calibrate: (n) => `Calibrate ${n} meters`,
-  check: (n) => `Check ${n} meters`,
-  lot: (n) => `${n} bottles run out soon`,
-};
+/** What is asked of something, whatever it is asked of: "Calibrate ", "Closing check of ". */
+function asked({ kind, title, subject }: DueEntry): string | null {
+  if (kind === "lot") return "lot";
+  const ofMeter = (kind === "calibrate" || kind === "check") && subject !== null && title.endsWith(subject);
+  return ofMeter ? title.slice(0, -subject.length) : null;
+}
 
-/** What is due, in its order; several of one kind become one group at the place of the first. */
+/** What is due, in its order; where the same is asked of several, they are one group at the place of the first. */
 export function groupDue(due: readonly DueEntry[]): (DueEntry | DueGroup)[] {
-  const result: (DueEntry | DueGroup)[] = [];
-  const grouped = new Set<string>();
-  for (const entry of due) {
-    const title = nouns[entry.kind];
-    const same = due.filter((d) => d.kind === entry.kind);
-    if (!title || same.length < worthGroup) result.push(entry);
-    else if (!grouped.has(entry.kind)) {
-      grouped.add(entry.kind);
-      result.push({
-        id: `group-${entry.kind}`,
-        title: title(same.length),
-        when: same[0]?.when ?? "",
-        entries: same,
-      });
-    }
-  }
-  return result;
+  return due.flatMap((entry): (DueEntry | DueGroup)[] => {
+    const what = asked(entry);
+    const entries = what === null ? [] : due.filter((d) => d.kind === entry.kind && asked(d) === what);
+    if (what === null || entries.length < worthGroup) return [entry];
+    if (entries[0] !== entry) return [];
+    const n = entries.length;
+    return [
+      {
+        id: `group-${entry.id}`,
+        title: what === "lot" ? `${n} lots run out soon` : `${what}${n} meters`,
+        detail: [...new Set(entries.map((e) => e.subject))].join(", "),
+        when: entry.when,
+        entries,
+      },
+    ];
+  });
 }

@@ -12,6 +12,7 @@ import { previewInWorker, rejudgeInWorker, resumeRejudgings } from "../rejudgeRu
 import { nonceContext } from "./contexts.server";
 import { database } from "./database.server";
 import { boundedBody, knownHost, knownMethods, ownOrigin, privateAnswers, throttles } from "./doors.server";
+import { oneDrainListener } from "./drain";
 import { healthOf } from "./health.server";
 import { log } from "./log.server";
 
@@ -58,6 +59,7 @@ export async function createApp(clientFolder: string) {
   // A live stream must not wait in the compressor's buffer.
   app.use(
     compression({ filter: (req, res) => !/\/stream(\?|$)/.test(req.url) && compression.filter(req, res) }),
+    oneDrainListener,
   );
   app.use("/assets", express.static(`${clientFolder}/assets`, { immutable: true, maxAge: "1y" }));
   app.use(express.static(clientFolder, { maxAge: "1h" }));
