@@ -1,6 +1,7 @@
 import type { MeterReadingEvent } from "../../core/analysis/meterReading";
 import type { RunEvent } from "../../core/analysis/run";
 import type { CalibrationEvent } from "../../core/calibration/session";
+import type { Measurand } from "../../core/quantity/measurand";
 
 export type BenchKind = "calibration" | "check" | "reading" | "analysis";
 export type BenchEvent = CalibrationEvent | MeterReadingEvent | RunEvent;
@@ -31,3 +32,13 @@ export const workHref = ({ kind, id }: Pick<BenchWork, "kind" | "id">): string =
     reading: `/readings/${id}`,
     analysis: `/runs/${id}`,
   })[kind];
+
+/** A record of one measurand of a piece of work carries both in its id. */
+export const recordId = (workId: string, measurand: Measurand): string => `${workId}-${measurand}`;
+
+/** Who finished the work, and when the server heard of it; `late` when it was finished before and an event came after. */
+export interface Finishing {
+  by: string;
+  now: string;
+  late?: boolean;
+}

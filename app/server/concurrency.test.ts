@@ -1,10 +1,10 @@
 import { ulid } from "ulid";
 import { describe, expect, it } from "vitest";
 import { calibrationEvents, postEvents } from "./bench.server";
+import { recordId } from "./benchWork.server";
 import { findCalibration } from "./calibrations.server";
 import { addLot } from "./lots.server";
 import { addPerson } from "./people.server";
-import { recordId } from "./projections.server";
 import { startCalibration } from "./starts.server";
 import { benchForEachTest } from "./testing/benchForEachTest";
 import { beginCalibration, liveCapture, testNow, wholeRun } from "./testing/testBench";

@@ -241,14 +241,24 @@ export async function shelf(db: Knex, today: string): Promise<ShelfEntry[]> {
 /** How many lots a page of the shelf's history shows. */
 const pastPage = 50;
 
-/** Lots that ran out, newest first; `before` is the last one seen. */
-export async function pastLots(db: Knex, today: string, before = "9999"): Promise<ShelfEntry[]> {
-  const rows: (LotRow & { poured: number })[] = await db("lots")
-    .where("good_until", "<", addDays(today, -shelfMemory))
-    .where("good_until", "<", before)
+/** Lots that ran out long ago, the last to run out first, and where the next page begins; null when there is none. */
+export async function pastLots(
+  db: Knex,
+  today: string,
+  before: string | null = null,
+): Promise<{ lots: ShelfEntry[]; next: string | null }> {
+  const [day = "", id = ""] = before?.split(",") ?? [];
+  const q = db("lots").where("good_until", "<", addDays(today, -shelfMemory));
+  // Bottles bought together run out together: the day alone would leave some of them out between two pages.
+  if (before)
+    q.where((w) => w.where("good_until", "<", day).orWhere({ good_until: day }).andWhere("id", "<", id));
+  const rows: (LotRow & { poured: number; good_until: string })[] = await q
     .orderBy("good_until", "desc")
-    .limit(pastPage);
-  return sortedShelf(rows, today);
+    .orderBy("id", "desc")
+    .limit(pastPage + 1);
+  const page = rows.slice(0, pastPage);
+  const last = rows.length > pastPage ? page.at(-1) : undefined;
+  return { lots: sortedShelf(page, today), next: last ? `${last.good_until},${last.id}` : null };
 }
 
 const sortedShelf = (rows: readonly (LotRow & { poured: number })[], today: string): ShelfEntry[] =>

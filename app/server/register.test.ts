@@ -1,5 +1,4 @@
 import { describe, expect, it } from "vitest";
-import { z } from "zod";
 import { phBuffers } from "../../core/reference/phBuffers";
 import { usualFault } from "../../core/simulation/fault";
 import { mediumOf } from "../../core/simulation/medium";
@@ -29,8 +28,7 @@ import { meterFromForm } from "./meterForm.server";
 import { addMeter, findMeter, listMeters, recordService, serviceLog } from "./meters.server";
 import { placesFor, putProbe } from "./outside.server";
 import { addPerson, findPerson, listPeople, newPersonSchema } from "./people.server";
-import { fieldErrors, NumberFields } from "./platform/forms.server";
-import { safeNext } from "./platform/session.server";
+import { fieldErrors } from "./platform/forms.server";
 import { changeRules, rulesHistory, rulesInForce, rulesOfVersion } from "./rules.server";
 import { siteFromForm } from "./siteForm.server";
 import { addSite, expectedOverall, listSites } from "./sites.server";
@@ -370,48 +368,5 @@ describe("the jump box", () => {
         "pH of a sample from its signal",
       ]),
     );
-  });
-});
-
-describe("numbers of a form", () => {
-  const schema = z.object({ a: z.number(), b: z.number({ error: "Give b." }), c: z.number().nullable() });
-  const read = (fields: Record<string, string>) => {
-    const numbers = new NumberFields(form(fields));
-    const input = {
-      a: numbers.read("a", "°C"),
-      b: numbers.read("b", "µS/cm"),
-      c: numbers.readOptional("c", ""),
-    };
-    const parsed = numbers.parse(schema, input);
-    return parsed.success ? parsed.data : fieldErrors(parsed.error);
-  };
-  it("are read by the one reader: decimal commas, units converted, an empty one left out", () => {
-    expect(read({ a: " 7,4 ", b: "1.32 mS", c: "" })).toEqual({ a: 7.4, b: 1320, c: null });
-    expect(read({ a: "20 °C", b: "1320", c: "−2" })).toEqual({ a: 20, b: 1320, c: -2 });
-  });
-  it("are asked about or refused in words, at their field", () => {
-    expect(read({ a: "5", b: "1,320", c: "" })).toEqual({
-      b: "1,320 can be read two ways. Is it 1320 or 1.320?",
-    });
-    expect(read({ a: "5 %", b: "", c: "3 mL" })).toEqual({
-      a: "% measures share; this entry is in °C.",
-      b: "Give b.",
-      c: "This is a plain number, without “mL”.",
-    });
-  });
-});
-
-describe("where to go after choosing a person", () => {
-  it.each([
-    ["/ledger?site=1", "/ledger?site=1"],
-    ["//elsewhere.example", "/"],
-    ["/\\elsewhere.example", "/"],
-    ["https://elsewhere.example", "/"],
-    ["/\n/x", "/"],
-    ["/\t/x", "/"],
-    ["/x\\y", "/"],
-    [null, "/"],
-  ])("from %s to %s", (next, to) => {
-    expect(safeNext(next)).toBe(to);
   });
 });

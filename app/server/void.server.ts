@@ -3,6 +3,7 @@ import { objections } from "../../core/quality/finding";
 import { judge } from "../../core/quality/judge";
 import { judgeAnalysis } from "../../core/quality/judgeAnalysis";
 import { splitEvidence } from "./evidenceDocument.server";
+import { forgetLatest } from "./latest.server";
 import { writeJournal } from "./platform/journal.server";
 import type { Actor } from "./platform/rights.server";
 import { write } from "./platform/write.server";
@@ -11,7 +12,7 @@ import { rulesOfVersion } from "./rules.server";
 
 /**
  * Takes the results of a piece of work out of the record, with a reason. They stay to be seen, with everything they rest
- * on, and no re-judging brings them back; what was void before stays as it was. Returns how many were taken out.
+ * on, and neither a re-judging nor an event that arrives late brings them back; what was void before stays as it was. Returns how many were taken out.
  */
 export function voidResults(
   db: Knex,
@@ -47,6 +48,7 @@ export function voidResults(
         cause: `taken out: ${reason}`,
         rejudging_id: null,
       });
+      await forgetLatest(trx, reading);
     }
     await writeJournal(
       trx,

@@ -14,15 +14,7 @@ import {
   hardnessByTitration,
   oxygenByTitration,
 } from "./titration";
-
-/** Readings of a burette or syringe: where it began, each refill, where it ended. */
-export interface Volumes {
-  start: number | null;
-  /** The scale at a first end point on the way, as at pH 8.3. */
-  first?: number | null;
-  refills: readonly { before: number; after: number }[];
-  end: number | null;
-}
+import { lessBack, type Overshot, type Volumes, volumeAtFirst, volumeUsed } from "./volumes";
 
 /** What one replicate has to be evaluated from. */
 export interface Gathered {
@@ -31,8 +23,7 @@ export interface Gathered {
   drops: number;
   volumes: Volumes;
   points: readonly TitrationPoint[];
-  /** The end point was passed and brought back with this much of what the titrant consumes, in the titrant's own measure. */
-  overshot?: { back_ml: number | null } | null;
+  overshot?: Overshot;
 }
 
 /** What the run adds to the method: the dilution, and the titrant and blank of the day. */
@@ -48,40 +39,6 @@ export interface Evaluated {
   found: Found;
   /** The formula and the numbers put into it. */
   working: string[];
-}
-
-/**
- * What a burette or syringe gave, refills added up. Errors: `not-read` while the end is missing, `backwards`.
- * Units: those of its scale. Check value: 0.0 to 9.6, refilled to 0.2, to 1.4 is 10.8.
- */
-export function volumeUsed({ start, refills, end }: Volumes): Result<number> {
-  if (start === null) return err("not-read", "Read the scale before you begin.");
-  if (end === null) return err("not-read", "Read the scale at the end point.");
-  let [used, from] = [0, start];
-  for (const { before, after } of [...refills, { before: end, after: end }]) {
-    if (before < from - 1e-9)
-      return err("backwards", "A later reading of the scale is smaller than an earlier one.");
-    used += before - from;
-    from = after;
-  }
-  return ok(used);
-}
-
-/** What had been given at the first end point; null where there was none. Before any refill, as titrations go. */
-const volumeAtFirst = ({ start, first }: Volumes): number | null =>
-  start === null || first == null ? null : first - start;
-
-/**
- * What of the titrant the sample itself took: what was given, less what was added back after the end point was passed.
- * Errors: `backwards` when more came back than was given. Units: those of the scale, or drops.
- * Check value: 10.8 mL with 0.4 mL added back is 10.4 mL.
- */
-function lessBack(used: Result<number>, overshot: Gathered["overshot"]): Result<number> {
-  const back = overshot?.back_ml ?? 0;
-  if (!used.ok || back === 0) return used;
-  return back > used.value
-    ? err("backwards", "More was added back than was titrated. Look at both volumes again.")
-    : ok(used.value - back);
 }
 
 /** A colour as what its scale says. Check value: between 0.2 and 0.5 is that interval; below the lowest is "less than". */

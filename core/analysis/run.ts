@@ -3,10 +3,11 @@ import { eventBase, type Folding, undoneSchema } from "../bench/event";
 import { err, ok, type Result } from "../quantity/result";
 import { agreementOf, type RunDuplicateRule } from "./agreement";
 import { curveStandardSchema } from "./dayCurve";
-import { evaluate, type Volumes } from "./evaluate";
+import { evaluate } from "./evaluate";
 import type { TitrationPoint } from "./gran";
 import { type Method, type MethodStep, methodSchema, resultsOf } from "./method";
 import { type Raw, rawKinds, rawSchema } from "./raw";
+import type { Volumes } from "./volumes";
 
 const replicate = z.number().int().min(0).max(20);
 const replicateEvent = eventBase.extend({ replicate });

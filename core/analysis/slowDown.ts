@@ -1,5 +1,6 @@
-import { evaluate, volumeUsed } from "./evaluate";
+import { evaluate } from "./evaluate";
 import { counted, type Replicate, type RunState } from "./run";
+import { volumeUsed } from "./volumes";
 
 /** What a replicate took to its end point: drops, or units of the scale. Null while that is not known. */
 function amountOf({ method }: RunState, own: Replicate): number | null {

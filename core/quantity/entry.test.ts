@@ -46,7 +46,7 @@ describe("readEntry", () => {
     ["", "pH", "Type a value."],
     ["seven", "pH", "not a number"],
     ["7.0.2", "pH", "not a number"],
-    ["7 mV", "pH", "mV measures potential"],
+    ["7 mV", "pH", "“mV” does not fit here. This entry is in pH."],
     ["7 furlongs", "pH", "not a unit"],
     ["0.5-0.2", "mg/L", "smaller to a larger"],
   ] as const)("refuses “%s” in %s with a sentence", (text, unit, words) => {

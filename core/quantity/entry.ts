@@ -1,5 +1,5 @@
 import { formatNumber } from "./format";
-import { convert, quantityOf, type Unit, unitFromSpelling } from "./unit";
+import { convert, type Unit, unitFromSpelling } from "./unit";
 
 /** The unit of a field; nothing for a plain number, like a factor or a count. */
 export type EntryUnit = Unit | "";
@@ -80,7 +80,7 @@ function readUnit(
   if (!typed) return `“${text.trim()}” is not a unit Brintel knows here. This entry is in ${unit}.`;
   const factor = convert(1, typed, unit);
   if (factor === undefined) {
-    return `${typed} measures ${quantityOf(typed)}; this entry is in ${unit}.`;
+    return `“${text.trim()}” does not fit here. This entry is in ${unit}.`;
   }
   return { factor, converted: factor !== 1 };
 }

@@ -22,9 +22,7 @@ const unitTable = {
 } as const satisfies Record<string, { quantity: string; perBase: number; decimals: number }>;
 
 export type Unit = keyof typeof unitTable;
-export type QuantityName = (typeof unitTable)[Unit]["quantity"];
 
-export const quantityOf = (unit: Unit): QuantityName => unitTable[unit].quantity;
 export const decimalsOf = (unit: Unit): number => unitTable[unit].decimals;
 
 /**

@@ -22,7 +22,6 @@ import { WideTable } from "../../shared/WideTable";
 
 const LineChart = lazy(() => import("./LineChart"));
 
-const _rank: CalibrationVerdict[] = ["sound", "qualified", "failed"];
 const worst = (verdicts: readonly CalibrationVerdict[]): CalibrationVerdict =>
   verdicts.length ? worstVerdict(verdicts) : "sound";
 

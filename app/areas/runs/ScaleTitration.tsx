@@ -1,8 +1,8 @@
 import { Input } from "antd";
 import { useState } from "react";
-import { volumeUsed } from "../../../core/analysis/evaluate";
 import type { RunEvent } from "../../../core/analysis/run";
 import { slowFrom } from "../../../core/analysis/slowDown";
+import { volumeUsed } from "../../../core/analysis/volumes";
 import { readValue } from "../../../core/quantity/entry";
 
 import { formatNumber } from "../../../core/quantity/format";

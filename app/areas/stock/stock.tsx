@@ -16,9 +16,10 @@ export async function loader({ url, context }: Route.LoaderArgs) {
   const today = localDate(nowIso(), (await rulesInForce(db)).rules.zone);
   // What ran out long ago is history, newest first, a page at a time.
   const past = url.searchParams.has("past");
-  const before = url.searchParams.get("before") ?? undefined;
-  const bottles = past ? await pastLots(db, today, before) : await shelf(db, today);
-  const lots = bottles.map(({ id, lot, nominal, condition, portions_left }) => ({
+  const page = past
+    ? await pastLots(db, today, url.searchParams.get("before"))
+    : { lots: await shelf(db, today), next: null };
+  const lots = page.lots.map(({ id, lot, nominal, condition, portions_left }) => ({
     id,
     kind: lot.kind,
     code: lot.code,
@@ -28,8 +29,7 @@ export async function loader({ url, context }: Route.LoaderArgs) {
     condition,
     portions_left,
   }));
-  const oldest = past ? (bottles.map((b) => b.condition.good_until).sort()[0] ?? null) : null;
-  return { lots, past, oldest };
+  return { lots, past, next: page.next };
 }
 
 const marks: Record<string, AnyVerdict> = {
@@ -42,7 +42,7 @@ const marks: Record<string, AnyVerdict> = {
 type ShelfLot = ReturnType<typeof useLoaderData<typeof loader>>["lots"][number];
 
 export default function Stock() {
-  const { lots, past, oldest } = useLoaderData<typeof loader>();
+  const { lots, past, next } = useLoaderData<typeof loader>();
   return (
     <main>
       <div className="pagehead">
@@ -63,7 +63,7 @@ export default function Stock() {
       )}
       <p className="cluster">
         {past && <Link to="/stock">What is on the shelf</Link>}
-        {past && oldest && <Link to={`/stock?past=1&before=${oldest}`}>Older ones</Link>}
+        {next && <Link to={`/stock?past=1&before=${next}`}>Older ones</Link>}
         {!past && <Link to="/stock?past=1">Standards that ran out more than two months ago</Link>}
       </p>
     </main>

@@ -1,5 +1,6 @@
 import { type Method, methodSchema } from "../method";
 import { fieldMethods } from "./field";
+import { hardnessMethods } from "./hardness";
 import { mineralMethods } from "./minerals";
 import { nutrientMethods } from "./nutrients";
 import { oxygenMethods } from "./oxygen";
@@ -9,5 +10,6 @@ export const methodLibrary: readonly Method[] = [
   ...oxygenMethods,
   ...nutrientMethods,
   ...mineralMethods,
+  ...hardnessMethods,
   ...fieldMethods,
 ].map((method) => methodSchema.parse(method));

@@ -150,3 +150,24 @@ export const keeps = {
   alkalinity: 14 * 24 * 60,
   month: 28 * 24 * 60,
 } as const;
+
+/** What titrations at the bench have in common. */
+export const flask = "clean flask, rinsed with the sample";
+export const fill = (ml: number) =>
+  step.act("fill", `Measure ${ml} mL of sample into the flask.`, 30, { rinses: 3 });
+export const readBurette = (end: string) =>
+  step.read("titrate", `Read the burette, titrate swirling over white to ${end}, read again.`, 120);
+
+/** What several methods report alike. */
+export const alkalinity = {
+  parameter: "alkalinity",
+  analyte: "Alkalinity",
+  species: "CaCO3",
+  unit: "mg/L",
+} as const;
+export const hardness = {
+  parameter: "hardness",
+  analyte: "Total hardness",
+  species: "CaCO3",
+  unit: "mg/L",
+} as const;
