@@ -4,6 +4,7 @@ import "@fontsource-variable/atkinson-hyperlegible-mono";
 import "./styles/antd.generated.css";
 import "./styles/tokens.css";
 import "./styles/app.css";
+import "./styles/forms.css";
 import "./styles/layout.css";
 import { ConfigProvider } from "antd";
 import { type ReactNode, useEffect } from "react";

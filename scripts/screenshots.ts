@@ -33,14 +33,10 @@ async function threeQuantities(page: Page): Promise<void> {
   for (let i = 0; i < 5; i++) await station(page, bySpace);
   await bySpace(page, /^Rinsed/);
   await bySpace(page, /^The probe is in damp air/);
-  await page.waitForTimeout(900);
-  await shoot(page, "three-quantities");
   await bySpace(page, /^Capture (when steady|it)/);
   await page.getByRole("button", { name: /^Judge/ }).waitFor({ timeout: 30_000 });
   await bySpace(page, /^Judge/);
-  await page.getByRole("link", { name: "Print it" }).click();
-  await page.getByText("Back to the calibration").waitFor();
-  await shoot(page, "certificate");
+  await page.getByRole("link", { name: "Print it" }).waitFor();
   for (const sample of ["E1-noon", "E1-late"]) {
     await jumpTo(page, "Take a reading with M-1");
     await page.getByLabel("Sample").fill(sample);
@@ -147,8 +143,8 @@ try {
   await page.getByRole("button", { name: /^Judge/ }).waitFor();
   await bySpace(page, /^Judge/);
   await page.getByRole("link", { name: "In the ledger" }).waitFor();
-  await page.goto("/ledger?verdict=qualified");
-  await page.locator(".ant-table-row").first().click();
+  await page.goto("/ledger?verdict=qualified&parameter=ph&chart=1");
+  await page.locator(".ledger tbody tr").first().click();
   await page.getByRole("complementary").waitFor();
   await shoot(page, "ledger");
   await jumpTo(page, "Meter P-2");
@@ -156,6 +152,12 @@ try {
   await shoot(page, "meter");
   await page.goto("/stock");
   await shoot(page, "stock");
+  await page.goto("/sites");
+  await page.locator("main").getByRole("link", { name: "Bathing pond" }).click();
+  await page.getByRole("figure").waitFor();
+  await shoot(page, "site");
+  await page.goto("/runs");
+  await shoot(page, "runs");
   await page.goto("/rules");
   await shoot(page, "rules");
   await threeQuantities(page);

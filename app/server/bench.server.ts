@@ -5,7 +5,8 @@ import {
   meterReadingEventSchema,
   meterReadingFolding,
 } from "../../core/analysis/meterReading";
-import { type RunEvent, runEventSchema, runFolding } from "../../core/analysis/run";
+import { runFolding } from "../../core/analysis/run";
+import { type RunEvent, runEventSchema } from "../../core/analysis/runEvents";
 import { believe } from "../../core/bench/claim";
 import { type Folding, replay } from "../../core/bench/event";
 import {

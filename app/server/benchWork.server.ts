@@ -1,5 +1,5 @@
 import type { MeterReadingEvent } from "../../core/analysis/meterReading";
-import type { RunEvent } from "../../core/analysis/run";
+import type { RunEvent } from "../../core/analysis/runEvents";
 import type { CalibrationEvent } from "../../core/calibration/session";
 import type { Measurand } from "../../core/quantity/measurand";
 

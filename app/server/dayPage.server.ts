@@ -3,6 +3,8 @@ import { nextThing } from "../../core/quality/nextThing";
 import { daysBetween, localDate } from "../../core/time/zone";
 import { newestOpen } from "./day.server";
 import type { DueEntry } from "./due.server";
+import { listLimitSets } from "./limitSets.server";
+import { beyond } from "./meaning.server";
 import { listMeters } from "./meters.server";
 import { latestBySite } from "./readings.server";
 import { rulesInForce } from "./rules.server";
@@ -12,17 +14,25 @@ import { listSites } from "./sites.server";
 export async function loadDay(db: Knex, now: string, asked: () => Promise<DueEntry[]>) {
   const { zone } = (await rulesInForce(db)).rules;
   const today = localDate(now, zone);
-  const [meters, used, sites, latest, due, open] = await Promise.all([
+  const [meters, used, sites, latest, due, open, sets] = await Promise.all([
     listMeters(db),
     lateUse(db),
     listSites(db),
     latestBySite(db),
     asked(),
     newestOpen(db),
+    listLimitSets(db),
   ]);
   const waters = sites.map((site) => {
     const readings = (latest.get(site.id) ?? [])
-      .map((r) => ({ ...r, days_old: daysBetween(localDate(r.measured_at, zone), today) }))
+      .map((r) => ({
+        ...r,
+        days_old: daysBetween(localDate(r.measured_at, zone), today),
+        meaning: beyond(
+          r,
+          sets.filter((s) => site.limit_sets.includes(s.id)),
+        ),
+      }))
       .sort((a, b) => a.parameter.localeCompare(b.parameter));
     const newest = readings.reduce<string | null>(
       (t, r) => (t === null || r.measured_at > t ? r.measured_at : t),

@@ -27,6 +27,8 @@ export const ledgerQuerySchema = z.object({
   after: z.string().max(200).optional().catch(undefined),
   before: z.string().max(200).optional().catch(undefined),
   end: z.literal("last").optional().catch(undefined),
+  /** Whether what is filtered is drawn in time too. */
+  chart: z.literal("1").optional().catch(undefined),
 });
 export type LedgerQuery = z.output<typeof ledgerQuerySchema>;
 
@@ -36,7 +38,7 @@ const pageSize = 40;
 const afterPrefix = (prefix: string) => `${prefix}\u{10ffff}`;
 
 /** The readings that a filter finds, without what they point to. */
-function filtered(q: Knex.QueryBuilder, query: LedgerQuery, zone: DayBounds): Knex.QueryBuilder {
+export function filtered(q: Knex.QueryBuilder, query: LedgerQuery, zone: DayBounds): Knex.QueryBuilder {
   if (query.site) q.where("readings.site_id", query.site);
   if (query.meter) q.where("readings.meter_id", query.meter);
   if (query.parameter) q.where("readings.parameter", query.parameter);

@@ -1,5 +1,7 @@
 import type { Knex } from "knex";
-import { currentReplicate, currentStep, runEventSchema, runFolding } from "../../core/analysis/run";
+import { runFolding } from "../../core/analysis/run";
+import { runEventSchema } from "../../core/analysis/runEvents";
+import { currentReplicate, currentStep } from "../../core/analysis/runState";
 import { runningWaits } from "../../core/analysis/timing";
 import { replay } from "../../core/bench/event";
 import { rawEvents } from "./eventStore.server";

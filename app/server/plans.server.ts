@@ -1,5 +1,7 @@
 import type { Knex } from "knex";
-import { type RunState, runEventSchema, runFolding } from "../../core/analysis/run";
+import { runFolding } from "../../core/analysis/run";
+import { runEventSchema } from "../../core/analysis/runEvents";
+import type { RunState } from "../../core/analysis/runState";
 import { replay } from "../../core/bench/event";
 import {
   type BenchPlan,

@@ -3,7 +3,7 @@ import { channelOf } from "../../core/bench/meter";
 import { checkOutcomes } from "../../core/calibration/check";
 import { headlineOf, type JudgedMeasurand, judgeSession } from "../../core/calibration/kinds";
 import type { CalibrationState } from "../../core/calibration/session";
-import { calibrationValidUntil } from "../../core/calibration/validity";
+import { calibrationValidUntil, trendOf } from "../../core/calibration/validity";
 import { type BenchWork, type Finishing, recordId } from "./benchWork.server";
 import { noteEmptied } from "./lots.server";
 import { anyReadingBetween, endCalibrations } from "./news.server";
@@ -58,7 +58,7 @@ const calibrationRow = (
     verdict,
     basis: result.basis,
     headline: headlineOf(result.figures),
-    trend: result.figures[0]?.value ?? null,
+    trend: trendOf(result.measurand, result.figures),
     low: result.low,
     high: result.high,
     coefficients: JSON.stringify(result.coefficients),

@@ -1,8 +1,8 @@
 import type { Knex } from "knex";
 import type { MeterReadingState } from "../../core/analysis/meterReading";
 import { analyteName } from "../../core/analysis/method";
-import type { RunState } from "../../core/analysis/run";
 import { evidenceOfRun } from "../../core/analysis/runEvidence";
+import type { RunState } from "../../core/analysis/runState";
 import { type ReadingEvidence, reportedValue, type Voided } from "../../core/quality/evidence";
 import { type Finding, objections, type Verdict } from "../../core/quality/finding";
 import { judge } from "../../core/quality/judge";

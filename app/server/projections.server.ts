@@ -1,6 +1,6 @@
 import type { Knex } from "knex";
 import type { MeterReadingState } from "../../core/analysis/meterReading";
-import type { RunState } from "../../core/analysis/run";
+import type { RunState } from "../../core/analysis/runState";
 import type { CalibrationState } from "../../core/calibration/session";
 import type { BenchWork, Finishing } from "./benchWork.server";
 import { projectCalibration, projectCheck } from "./projectCalibration.server";

@@ -188,12 +188,20 @@ export const judgementsOfWork = (db: Knex, workId: string): Promise<Judgement[]>
       "reading_judgements.rules_version",
     );
 
+const newest = (db: Knex) =>
+  joined(db)
+    .join("latest_readings", "latest_readings.reading_id", "readings.id")
+    .whereNot("readings.verdict", "void");
+
+/** The newest readings of one site, one for each quantity. */
+export const latestOfSite = (db: Knex, siteId: string): Promise<ReadingRow[]> =>
+  newest(db)
+    .where("latest_readings.site_id", siteId)
+    .select(...rowColumns(db));
+
 /** The newest readings of each site, one for each measurand; what was taken out is no value of its water. */
 export async function latestBySite(db: Knex): Promise<Map<string, ReadingRow[]>> {
-  const rows: ReadingRow[] = await joined(db)
-    .join("latest_readings", "latest_readings.reading_id", "readings.id")
-    .whereNot("readings.verdict", "void")
-    .select(...rowColumns(db));
+  const rows: ReadingRow[] = await newest(db).select(...rowColumns(db));
   const bySite = new Map<string, ReadingRow[]>();
   for (const row of rows) bySite.set(row.site_id, [...(bySite.get(row.site_id) ?? []), row]);
   return bySite;

@@ -1,7 +1,7 @@
 import type { Knex } from "knex";
 import type { DayStandard } from "../../core/analysis/dayCurve";
 import { analyteName, type Method, type MethodResult } from "../../core/analysis/method";
-import { type RunLot, type RunStarted, runEventSchema } from "../../core/analysis/run";
+import { type RunLot, type RunStarted, runEventSchema } from "../../core/analysis/runEvents";
 import { runDuplicateRule } from "../../core/analysis/runEvidence";
 import type { LimitSet } from "../../core/quality/limitSets";
 import { localDate } from "../../core/time/zone";
@@ -131,7 +131,17 @@ async function limitSetsOf(db: Knex, siteId: string | null): Promise<LimitSet[]>
 
 export type LoadedRun = Awaited<ReturnType<typeof loadRun>>;
 
-type RecentRun = { id: string; title: string; status: string; started_at: string; site: string };
+export type RecentRun = { id: string; title: string; status: string; started_at: string; site: string };
+
+/** The methods that were run last, newest first, each once. */
+export async function recentMethods(db: Knex, limit = 6): Promise<string[]> {
+  const rows: { method_id: string }[] = await db("bench_work")
+    .where({ kind: "analysis" })
+    .orderBy("started_at", "desc")
+    .limit(60)
+    .select("method_id");
+  return [...new Set(rows.map((r) => r.method_id))].slice(0, limit);
+}
 
 /** The newest runs, open ones first. */
 export async function recentRuns(db: Knex, limit = 12): Promise<RecentRun[]> {

@@ -1,6 +1,7 @@
 import { ulid } from "ulid";
 import { beforeEach, describe, expect, it } from "vitest";
-import { type RunEvent, runFolding } from "../../core/analysis/run";
+import { runFolding } from "../../core/analysis/run";
+import type { RunEvent } from "../../core/analysis/runEvents";
 import { replay } from "../../core/bench/event";
 import { defaultHouseRules } from "../../core/quality/houseRules";
 import { limitSets, meaningsOf } from "../../core/quality/limitSets";

@@ -49,19 +49,31 @@ const conductivity = z
   .max(100_000, { error: "At most 100 000 µS/cm." })
   .nullable();
 
+export const siteName = z
+  .string()
+  .trim()
+  .min(1, { error: "Give the site a name." })
+  .max(60, { error: "Keep the name under 61 characters." });
+export const siteWater = z
+  .string()
+  .trim()
+  .min(1, { error: "Say what water it is, like pond or borehole." })
+  .max(60, { error: "Keep it under 61 characters." });
+export const altitudeSchema = z
+  .number({ error: "Give the altitude in m, like 120." })
+  .min(-450, { error: "No water lies that deep." })
+  .max(6000, { error: "At most 6000 m." })
+  .nullable();
+
 export const newSiteSchema = z
   .object({
-    name: z.string().trim().min(1, { error: "Give the site a name." }).max(60),
-    water: z.string().trim().min(1, { error: "Say what water it is, like pond or borehole." }).max(60),
+    name: siteName,
+    water: siteWater,
     ph_low: ph,
     ph_high: ph,
     conductivity_low: conductivity,
     conductivity_high: conductivity,
-    altitude_m: z
-      .number({ error: "Give the altitude in m, like 120." })
-      .min(-450, { error: "No water lies that deep." })
-      .max(6000, { error: "At most 6000 m." })
-      .nullable(),
+    altitude_m: altitudeSchema,
   })
   .superRefine((s, issue) => {
     const at = (path: string, message: string) => issue.addIssue({ code: "custom", path: [path], message });

@@ -7,8 +7,8 @@ import { formatNumber, formatSignificant } from "../../core/quantity/format";
 import { type Found, type FoundRule, intervalUncertainty, showFound } from "../../core/quantity/found";
 import { showTime } from "../../core/time/words";
 import { EvidencePanel, Findings, Rows } from "./EvidencePanel";
+import { Formula } from "./Formula";
 import { showResult } from "./results";
-
 import { VerdictMark } from "./VerdictMark";
 
 export interface AnalysisInPanel {
@@ -55,7 +55,7 @@ export function AnalysisEvidencePanel({
         <VerdictMark verdict={reading.verdict} size={18} word />
       </p>
       <p className="quiet">
-        {reading.analyte}, {reading.site}, sample {reading.sample},{" "}
+        <Formula>{reading.analyte}</Formula>, {reading.site}, sample {reading.sample},{" "}
         {showTime(reading.measured_at, zone, "both")}, {reading.by}
       </p>
       <h3>Findings</h3>

@@ -95,7 +95,9 @@ export function ReadingEvidencePanel({
             <span className="quiet">
               {p.source === "simulated" && "simulated instrument, "}
               {p.source === "typed"
-                ? "typed"
+                ? p.seconds_in_solution === null
+                  ? "typed"
+                  : `typed after ${Math.round(p.seconds_in_solution)} s`
                 : p.steady
                   ? `steady after ${Math.round(p.seconds_in_solution ?? 0)} s`
                   : "still moving"}

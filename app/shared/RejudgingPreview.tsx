@@ -1,7 +1,7 @@
 import { formatNumber } from "../../core/quantity/format";
 import { showTime } from "../../core/time/words";
 import type { RejudgingPreview } from "../server/rejudgeChanges.server";
-
+import { Formula } from "./Formula";
 import { VerdictMark } from "./VerdictMark";
 import { WideTable } from "./WideTable";
 
@@ -42,7 +42,9 @@ export function RejudgingPreviewTable({ preview, zone }: { preview: RejudgingPre
             {preview.examples.map((e) => (
               <tr key={e.id}>
                 <td className="nowrap">{showTime(e.measured_at, zone, "both")}</td>
-                <td>{e.analyte}</td>
+                <td>
+                  <Formula>{e.analyte}</Formula>
+                </td>
                 <td className="r nowrap">
                   {e.before.value === null ? "–" : `${formatNumber(e.before.value, e.decimals)} ${e.unit}`}
                 </td>

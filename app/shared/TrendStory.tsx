@@ -1,3 +1,4 @@
+import "./charts/values.css";
 import { lazy } from "react";
 import type { Trend } from "../../core/calibration/validity";
 import { formatNumber } from "../../core/quantity/format";
@@ -39,6 +40,27 @@ export function TrendStory({ trend, zone, height = 110 }: { trend: Trend; zone: 
       <p className="quiet small">
         Sound {limitText} {trend.unit}. {forecastWords(trend, zone)}
       </p>
+      <details className="chart-table">
+        <summary>The values as a table</summary>
+        <table className="figures">
+          <thead>
+            <tr>
+              <th scope="col">Day</th>
+              <th scope="col" className="r">
+                {label}, {trend.unit}
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {history.toReversed().map((h) => (
+              <tr key={h.at}>
+                <td>{showTime(h.at, zone, "full")}</td>
+                <td className="m r">{formatNumber(h.value, 2)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </details>
     </>
   );
 }

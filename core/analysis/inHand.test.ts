@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { libraryMethod, RunPlayer } from "../simulation/runPlayer";
 import { inHand, meanwhile, standingsOf } from "./inHand";
-import { currentStep } from "./run";
+import { currentStep } from "./runState";
 
 /** A run of duplicates whose first tube waits for its colour. */
 function firstWaits() {

@@ -1,5 +1,5 @@
 import type { MethodStep } from "./method";
-import { currentStep, type RunState } from "./run";
+import { currentStep, type RunState } from "./runState";
 import { type RunningWait, waitBefore } from "./timing";
 
 /** Where a replicate stands: which step is in hand, and whether a clock holds it back. */

@@ -1,5 +1,6 @@
 import { z } from "zod";
-import { measurands } from "../quantity/measurand";
+import { formatOwnDigits } from "../quantity/format";
+import { type Measurand, measurandFacts, measurands } from "../quantity/measurand";
 
 /**
  * A method is a document: what it needs, what is done in which order, how its reading becomes a result, and where it may
@@ -309,6 +310,27 @@ export const analyteName = ({
   species,
 }: Pick<MethodResult, "parameter" | "analyte" | "species">): string =>
   species === analyte || parameter === "oxygen" ? analyte : `${analyte} as ${species}`;
+
+/**
+ * As which species something is reported, from what it is called; what a meter measures has a species of its own. Check value:
+ * "Nitrate as NO3-N" is reported as NO3-N.
+ */
+export const speciesNamed = (parameter: string, name: string): string =>
+  / as (\S+)$/.exec(name)?.[1] ??
+  (parameter in measurandFacts ? measurandFacts[parameter as Measurand].species : name);
+
+/** Between which results a method may be trusted, in its own digits; the names of its pads for a strip of several. Check value: "0.2 – 20 mg/L as NO3-N". */
+export function rangeWords({ measure, range, result }: Method): string {
+  if (measure.technique === "strip" && measure.pads.length > 1) {
+    return measure.pads.map((p) => p.analyte).join(", ");
+  }
+  const as = result.species === result.unit || result.parameter === "oxygen" ? "" : ` as ${result.species}`;
+  return `${formatOwnDigits(range.low)} – ${formatOwnDigits(range.high)} ${result.unit}${as}`;
+}
+
+/** Minutes that a method takes of the clock, its waits and its handling. */
+export const minutesOf = ({ steps }: Method): number =>
+  Math.ceil(steps.reduce((sum, s) => sum + (s.kind === "wait" ? s.seconds : s.hands_s), 0) / 60);
 
 /** Every result a run of the method gives: one, or one a pad. */
 export const resultsOf = (method: Method): MethodResult[] =>

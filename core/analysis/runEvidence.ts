@@ -4,7 +4,14 @@ import type { RunDuplicateRule } from "./agreement";
 import { dayCurve } from "./dayCurve";
 import { evaluate } from "./evaluate";
 import type { Method, MethodResult, Technique } from "./method";
-import { counted, evaluateReplicate, outcomesOf, type ReadDone, type Replicate, type RunState } from "./run";
+import {
+  counted,
+  evaluateReplicate,
+  outcomesOf,
+  type ReadDone,
+  type Replicate,
+  type RunState,
+} from "./runState";
 import { timingsOf } from "./timing";
 
 /** The duplicate rule of a method under the house rules: oxygen has its own, percentages are the house's. */

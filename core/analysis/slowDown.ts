@@ -1,5 +1,5 @@
 import { evaluate } from "./evaluate";
-import { counted, type Replicate, type RunState } from "./run";
+import { counted, type Replicate, type RunState } from "./runState";
 import { volumeUsed } from "./volumes";
 
 /** What a replicate took to its end point: drops, or units of the scale. Null while that is not known. */

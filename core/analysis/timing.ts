@@ -1,5 +1,5 @@
 import { coldFactor, type Method, type MethodStep, type WaitStep } from "./method";
-import { currentStep, type Replicate, type RunState } from "./run";
+import { currentStep, type Replicate, type RunState } from "./runState";
 
 /** A clock that runs: when it is due, its window, and what to do when it rings. All times in milliseconds of the epoch. */
 export interface RunningWait {
@@ -120,6 +120,7 @@ export function timingsOf(state: RunState): Timing[] {
 export function duration(seconds: number): string {
   const whole = Math.max(0, Math.round(seconds));
   const [minutes, rest] = [Math.floor(whole / 60), whole % 60];
-  if (minutes >= 60) return `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
+  const hours = Math.floor(minutes / 60);
+  if (hours > 0) return minutes % 60 === 0 ? `${hours} h` : `${hours} h ${minutes % 60} min`;
   return minutes === 0 ? `${rest} s` : rest === 0 ? `${minutes} min` : `${minutes} min ${rest} s`;
 }

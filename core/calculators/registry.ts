@@ -27,30 +27,40 @@ import {
 
 export type { Answer };
 
-/** Every calculator, in the order of the page. A new one is added to this list and nowhere else. */
-export const calculators: readonly Calculator[] = [
-  phBufferCalculator,
-  phCalibrationCalculator,
-  phFromMvCalculator,
-  conductivity25Calculator,
-  conductivityStandardCalculator,
-  salinityCalculator,
-  oxygenSaturationCalculator,
-  stationPressureCalculator,
-  redoxStandardCalculator,
-  driftCorrectionCalculator,
-  absorbanceCurveCalculator,
-  oxygenTitrationCalculator,
-  alkalinityTitrationCalculator,
-  granAlkalinityCalculator,
-  hardnessTitrationCalculator,
-  chlorideTitrationCalculator,
-  freeAmmoniaCalculator,
-  speciesCalculator,
-  hardnessUnitsCalculator,
-  duplicatesCalculator,
-  staggerCalculator,
+/** Every calculator under what it is about, in the order of the page. A new one is added to this list and nowhere else. */
+export const calculatorGroups: readonly { title: string; calculators: readonly Calculator[] }[] = [
+  {
+    title: "pH and redox",
+    calculators: [phBufferCalculator, phCalibrationCalculator, phFromMvCalculator, redoxStandardCalculator],
+  },
+  {
+    title: "Conductivity",
+    calculators: [conductivity25Calculator, conductivityStandardCalculator, salinityCalculator],
+  },
+  { title: "Oxygen and pressure", calculators: [oxygenSaturationCalculator, stationPressureCalculator] },
+  {
+    title: "Titrations",
+    calculators: [
+      oxygenTitrationCalculator,
+      alkalinityTitrationCalculator,
+      granAlkalinityCalculator,
+      hardnessTitrationCalculator,
+      chlorideTitrationCalculator,
+    ],
+  },
+  {
+    title: "Curves and drift",
+    calculators: [absorbanceCurveCalculator, driftCorrectionCalculator],
+  },
+  {
+    title: "Reporting",
+    calculators: [freeAmmoniaCalculator, speciesCalculator, hardnessUnitsCalculator, duplicatesCalculator],
+  },
+  { title: "Planning", calculators: [staggerCalculator] },
 ];
+
+/** Every calculator. */
+export const calculators: readonly Calculator[] = calculatorGroups.flatMap((g) => g.calculators);
 
 const byId = new Map(calculators.map((calculator) => [calculator.id, calculator]));
 

@@ -42,11 +42,12 @@ describe("the proposed calibration", () => {
       "point 7",
       "check 4.01",
     ]);
+    // No slope that is young enough: theory's is taken, and nobody insists on a second buffer.
     expect(steps(buffers, "ph", { ...one, ...slope("2026-02-01T08:00:00.000Z") })).toEqual([
       "point 7",
-      "point 10.01",
       "check 4.01",
     ]);
+    expect(steps(buffers.slice(1, 2), "ph", one)).toEqual(["point 7", "check"]);
   });
   it("of conductivity: the blank, then one standard near, or two that bracket", () => {
     const pond = { expected: { low: 440, high: 680 } };

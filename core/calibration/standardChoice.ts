@@ -150,10 +150,8 @@ function proposePh(
     buffers: wanted,
     buffer_gap_ph: rules.ph.buffer_gap_ph,
   });
-  const slope = history.ph_slope;
-  const onePoint =
-    rules.ph.buffers === 1 && slope !== null && elapsedDays(slope.at, now) <= rules.ph.one_point_slope_days;
-  const points = onePoint ? nearestTo7(choice.points, buffers) : choice.points;
+  const onePoint = rules.ph.buffers === 1;
+  const points = onePoint ? nearestTo7(buffers.filter((b) => b.good)) : choice.points;
   const slots = points.length ? points : onePoint ? [null] : [null, null];
   return {
     measurand: "ph",
@@ -162,20 +160,27 @@ function proposePh(
       step("check", ["ph-buffer"], choice.check, true),
     ],
     sentence: onePoint
-      ? `One buffer with the slope of ${formatNumber(slope.percent, 1)} %, for water within ${rules.ph.one_point_within_ph} pH of it.`
-      : rules.ph.buffers === 1
-        ? `The stored slope is too old for one buffer. ${choice.sentence}`
-        : choice.sentence,
+      ? `One buffer near 7, for water within ${rules.ph.one_point_within_ph} pH of it; further away a reading gets a note. ${slopeWords(history.ph_slope, now, rules)}`
+      : choice.sentence,
     possible: points.length > 0,
   };
 }
 
-const nearestTo7 = (ids: string[], buffers: { lot_id: string; ph_25: number }[]): string[] => {
-  const chosen = buffers
-    .filter((b) => ids.includes(b.lot_id))
-    .sort((a, b) => Math.abs(a.ph_25 - 7) - Math.abs(b.ph_25 - 7));
-  return chosen[0] ? [chosen[0].lot_id] : [];
-};
+/** With which slope a line through one buffer will be drawn. */
+const slopeWords = (
+  slope: { percent: number; at: string } | null,
+  now: string,
+  { ph }: HouseRules,
+): string =>
+  slope && elapsedDays(slope.at, now) <= ph.one_point_slope_days
+    ? `The slope is the last one measured, ${formatNumber(slope.percent, 1)} %.`
+    : `No slope was measured in ${ph.one_point_slope_days} days: theory's is taken. Two buffers would measure it.`;
+
+const nearestTo7 = (buffers: readonly { lot_id: string; ph_25: number }[]): string[] =>
+  [...buffers]
+    .sort((a, b) => Math.abs(a.ph_25 - 7) - Math.abs(b.ph_25 - 7))
+    .slice(0, 1)
+    .map((b) => b.lot_id);
 
 function proposeConductivity(good: readonly ShelfLot[], { expected, rules }: Proposal): ProposedCalibration {
   const lots = good

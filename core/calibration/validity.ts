@@ -2,6 +2,7 @@ import type { HouseRules } from "../quality/houseRules";
 import type { Measurand } from "../quantity/measurand";
 import { addDays, dayEnd, localDate } from "../time/zone";
 import { fitLine } from "./leastSquares";
+import type { Figure } from "./result";
 
 /** For how many days a calibration of a measurand holds; the day it is made on counts as the first. */
 function validDays(measurand: Measurand, rules: HouseRules): number {
@@ -56,6 +57,8 @@ export interface Trend {
 }
 
 interface TrendFacts {
+  /** The figure of a calibration that says something of the sensor. */
+  figure: string;
   label: string;
   unit: string;
   limits(rules: HouseRules): [number | null, number | null];
@@ -66,6 +69,7 @@ interface TrendFacts {
 
 const trendFacts: Record<Measurand, TrendFacts> = {
   ph: {
+    figure: "slope_percent",
     label: "slope",
     unit: "%",
     limits: (r) => r.ph.slope_sound_percent,
@@ -73,6 +77,7 @@ const trendFacts: Record<Measurand, TrendFacts> = {
     advice: "Clean and soak the glass; have a probe at hand before that day.",
   },
   conductivity: {
+    figure: "cell_percent",
     label: "cell factor, of nominal",
     unit: "%",
     limits: (r) => [100 - r.conductivity.cell_factor_percent, 100 + r.conductivity.cell_factor_percent],
@@ -80,6 +85,7 @@ const trendFacts: Record<Measurand, TrendFacts> = {
     advice: "Clean the cell before that day.",
   },
   oxygen: {
+    figure: "membrane_percent",
     label: "signal, of the first calibration",
     unit: "%",
     limits: (r) => r.oxygen.membrane_percent,
@@ -87,6 +93,7 @@ const trendFacts: Record<Measurand, TrendFacts> = {
     advice: "Renew membrane and electrolyte before that day.",
   },
   redox: {
+    figure: "error",
     label: "largest error",
     unit: "mV",
     limits: (r) => [-r.redox.check_mv, r.redox.check_mv],
@@ -94,6 +101,7 @@ const trendFacts: Record<Measurand, TrendFacts> = {
     advice: "Clean the platinum before that day.",
   },
   temperature: {
+    figure: "error",
     label: "largest error",
     unit: "°C",
     limits: (r) => [-r.temperature.check_c.field, r.temperature.check_c.field],
@@ -101,6 +109,7 @@ const trendFacts: Record<Measurand, TrendFacts> = {
     advice: "Have a thermometer at hand before that day.",
   },
   absorbance: {
+    figure: "error",
     label: "largest error",
     unit: "%",
     limits: (r) => [-r.absorbance.check_percent, r.absorbance.check_percent],
@@ -108,6 +117,7 @@ const trendFacts: Record<Measurand, TrendFacts> = {
     advice: "Have a lamp at hand before that day.",
   },
   volume: {
+    figure: "error",
     label: "mean against nominal",
     unit: "%",
     limits: (r) => [-r.volume.error_percent, r.volume.error_percent],
@@ -115,6 +125,10 @@ const trendFacts: Record<Measurand, TrendFacts> = {
     advice: "Have a tip at hand before that day.",
   },
 };
+
+/** What a calibration says of its sensor; null when it measured something else, like an offset with a slope that was taken over. */
+export const trendOf = (measurand: Measurand, figures: readonly Figure[]): number | null =>
+  figures.find((f) => f.key === trendFacts[measurand].figure)?.value ?? null;
 
 /**
  * The figure a sensor is followed by, its limits, and the day it leaves them. `values` come oldest first, those of the

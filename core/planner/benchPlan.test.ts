@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { RunState } from "../analysis/run";
+import type { RunState } from "../analysis/runState";
 import { libraryMethod, RunPlayer, testId } from "../simulation/runPlayer";
 import {
   type BenchPlan,

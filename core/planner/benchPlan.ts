@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { type RunState, stepsLeft } from "../analysis/run";
+import { type RunState, stepsLeft } from "../analysis/runState";
 import { err, ok, type Result } from "../quantity/result";
 import { isBegun, jobsLeft, type TestJob } from "./fromMethod";
 import { endOf, faultsOf, lowerBound, type Problem, problemOf, serialTime } from "./plan";

@@ -1,6 +1,6 @@
 import { coldFactor, type Method, type MethodStep } from "../analysis/method";
-import type { RunState } from "../analysis/run";
-import { stepsLeft } from "../analysis/run";
+import type { RunState } from "../analysis/runState";
+import { stepsLeft } from "../analysis/runState";
 import { endedAt, sequel } from "../analysis/timing";
 import type { Job, Part } from "./job";
 

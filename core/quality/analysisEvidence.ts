@@ -1,7 +1,7 @@
 import type { RunDuplicateRule } from "../analysis/agreement";
 import type { Method } from "../analysis/method";
 import type { Raw } from "../analysis/raw";
-import type { RunLot } from "../analysis/run";
+import type { RunLot } from "../analysis/runEvents";
 import type { Found } from "../quantity/found";
 import type { Voided } from "./evidence";
 import type { DoubtedMoment } from "./rules/times";

@@ -67,6 +67,8 @@ export const limitSets: readonly LimitSet[] = [
 export interface Meaning {
   set: string;
   words: string;
+  /** The same in two or three words, without figures. */
+  short: string;
   /** Whether the result keeps what the set asks; null when its range leaves that open. */
   kept: boolean | null;
 }
@@ -80,47 +82,99 @@ function unitFactor(from: string, to: string): number | null {
   return a && b ? (convert(1, a, b) ?? null) : null;
 }
 
+/** What is measured, as which species and in which unit: a number says nothing without them. */
+interface Quantity {
+  parameter: string;
+  species: string;
+  unit: string;
+}
+
+interface HeldLimit {
+  set: LimitSet;
+  limit: LimitSet["limits"][number];
+  /** What a number as it was measured is to be multiplied by to be held against the limit. */
+  times: number;
+}
+
+/** The limits that a quantity can be held against; what cannot be brought to a limit's own unit and species is not. */
+function limitsOf({ parameter, species, unit }: Quantity, sets: readonly LimitSet[]): HeldLimit[] {
+  return sets.flatMap((set) =>
+    set.limits.flatMap((limit): HeldLimit[] => {
+      if (limit.parameter !== parameter) return [];
+      const factor = limit.species === species ? 1 : speciesFactor(species, limit.species);
+      const inSpecies = typeof factor === "number" ? factor : factor.ok ? factor.value : null;
+      const inUnit = unitFactor(unit, limit.unit);
+      return inSpecies === null || inUnit === null ? [] : [{ set, limit, times: inSpecies * inUnit }];
+    }),
+  );
+}
+
+export interface LimitAsMeasured {
+  name: string;
+  kind: keyof typeof kinds;
+  low: number | null;
+  high: number | null;
+}
+
+/**
+ * The limits of the sets chosen in the unit and species of what was measured, to be drawn beside the results. Source: each set
+ * names its own. Check value: the guideline of 50 mg/L as NO3 is 11.3 mg/L for a result as NO3-N.
+ */
+export const limitsAsMeasured = (quantity: Quantity, sets: readonly LimitSet[]): LimitAsMeasured[] =>
+  limitsOf(quantity, sets).map(({ set, limit, times }) => ({
+    name: set.name,
+    kind: limit.kind,
+    low: limit.low === null ? null : limit.low / times,
+    high: limit.high === null ? null : limit.high / times,
+  }));
+
 /**
  * What a result means by the sets chosen, units and species converted and never relabelled. A range that reaches over a limit leaves
  * it open. Source: each set names its own. Check value: 60 mg/L of NO3 is above the guideline of 50 mg/L as NO3.
  */
 export function meaningsOf(
-  { parameter, species, unit }: { parameter: string; species: string; unit: string },
+  quantity: Quantity,
   found: Found,
   sets: readonly LimitSet[] = limitSets,
 ): Meaning[] {
-  return sets.flatMap((set) =>
-    set.limits.flatMap((limit): Meaning[] => {
-      const factor = limit.species === species ? 1 : speciesFactor(species, limit.species);
-      const inSpecies = typeof factor === "number" ? factor : factor.ok ? factor.value : null;
-      const inUnit = unitFactor(unit, limit.unit);
-      // What cannot be brought to the limit's own unit and species is not held against it.
-      if (limit.parameter !== parameter || inSpecies === null || inUnit === null) return [];
-      const times = inSpecies * inUnit;
-      const [low, high] = rangeOf(found).map((v) => v * times) as [number, number];
-      const as = limit.species === limit.unit || limit.parameter === "oxygen" ? "" : ` as ${limit.species}`;
-      const amount = (v: number) => `${formatSignificant(v, 3)} ${limit.unit}${as}`;
-      const name = `${set.name}: ${set.authority}${set.from_memory ? " (from memory)" : ""}`;
-      const above = limit.high !== null && low > limit.high;
-      const below = limit.low !== null && high < limit.low;
-      const inside = (limit.high === null || high <= limit.high) && (limit.low === null || low >= limit.low);
-      if (above)
-        return [
-          { set: name, words: `Above ${kinds[limit.kind]} of ${amount(limit.high as number)}.`, kept: false },
-        ];
-      if (below)
-        return [
-          { set: name, words: `Below ${kinds[limit.kind]} of ${amount(limit.low as number)}.`, kept: false },
-        ];
-      const bounds = [
-        ...(limit.low === null ? [] : [`at least ${amount(limit.low)}`]),
-        ...(limit.high === null ? [] : [`at most ${amount(limit.high)}`]),
-      ].join(", ");
-      return [
-        inside
-          ? { set: name, words: `Within ${kinds[limit.kind]}: ${bounds}.`, kept: true }
-          : { set: name, words: `It may or may not keep ${kinds[limit.kind]} (${bounds}).`, kept: null },
-      ];
-    }),
-  );
+  return limitsOf(quantity, sets).map(({ set, limit, times }): Meaning => {
+    const [low, high] = rangeOf(found).map((v) => v * times) as [number, number];
+    const as = limit.species === limit.unit || limit.parameter === "oxygen" ? "" : ` as ${limit.species}`;
+    const amount = (v: number) => `${formatSignificant(v, 3)} ${limit.unit}${as}`;
+    const name = `${set.name}: ${set.authority}${set.from_memory ? " (from memory)" : ""}`;
+    const above = limit.high !== null && low > limit.high;
+    const below = limit.low !== null && high < limit.low;
+    const inside = (limit.high === null || high <= limit.high) && (limit.low === null || low >= limit.low);
+    if (above)
+      return {
+        set: name,
+        words: `Above ${kinds[limit.kind]} of ${amount(limit.high as number)}.`,
+        short: `above ${kinds[limit.kind]}`,
+        kept: false,
+      };
+    if (below)
+      return {
+        set: name,
+        words: `Below ${kinds[limit.kind]} of ${amount(limit.low as number)}.`,
+        short: `below ${kinds[limit.kind]}`,
+        kept: false,
+      };
+    const bounds = [
+      ...(limit.low === null ? [] : [`at least ${amount(limit.low)}`]),
+      ...(limit.high === null ? [] : [`at most ${amount(limit.high)}`]),
+    ].join(", ");
+    return inside
+      ? {
+          set: name,
+          words: `Within ${kinds[limit.kind]}: ${bounds}.`,
+          short: `within ${kinds[limit.kind]}`,
+          kept: true,
+        }
+      : {
+          set: name,
+          words: `It may or may not keep ${kinds[limit.kind]} (${bounds}).`,
+          short: `perhaps beyond ${kinds[limit.kind]}`,
+          kept: null,
+        };
+  });
 }

@@ -21,6 +21,10 @@ export function formatNumber(value: number, decimals: number): string {
   return value < 0 && /[1-9]/.test(digits) ? `${MINUS}${digits}` : digits;
 }
 
+/** A number with the digits it was given with. Check value: `formatOwnDigits(0.2)` is "0.2". */
+export const formatOwnDigits = (value: number): string =>
+  formatNumber(value, (String(value).split(".")[1] ?? "").length);
+
 /** A number with its unit, at the unit's usual decimals unless told otherwise. Check value: "−4.6 mV". */
 export function formatQuantity(value: number, unit: Unit, decimals = decimalsOf(unit)): string {
   return unit === "pH" ? `pH ${formatNumber(value, decimals)}` : `${formatNumber(value, decimals)} ${unit}`;

@@ -13,6 +13,15 @@ export const measurands = [
 ] as const;
 export type Measurand = (typeof measurands)[number];
 
+/** What somebody may expect of a water, in the order of a form. */
+export const expectable = [
+  "temperature",
+  "ph",
+  "conductivity",
+  "oxygen",
+  "redox",
+] as const satisfies readonly Measurand[];
+
 export interface MeasurandFacts {
   /** As it stands in a heading. */
   name: string;
@@ -20,6 +29,8 @@ export interface MeasurandFacts {
   word: string;
   /** The unit a reading is reported in. */
   unit: Unit;
+  /** What a limit names beside the unit; the unit again where nothing dissolved is meant. */
+  species: string;
   decimals: number;
   /** The unit of the raw signal of a meter that shows it, and its decimals. */
   signal: { unit: Unit; decimals: number; low: number; high: number };
@@ -33,6 +44,7 @@ export const measurandFacts: Record<Measurand, MeasurandFacts> = {
     name: "Temperature",
     word: "temperature",
     unit: "°C",
+    species: "°C",
     decimals: 1,
     signal: { unit: "°C", decimals: 2, low: -5, high: 100 },
     display: { low: -5, high: 100 },
@@ -41,6 +53,7 @@ export const measurandFacts: Record<Measurand, MeasurandFacts> = {
     name: "pH",
     word: "pH",
     unit: "pH",
+    species: "pH",
     decimals: 2,
     signal: { unit: "mV", decimals: 1, low: -2000, high: 2000 },
     display: { low: -2, high: 16 },
@@ -49,6 +62,7 @@ export const measurandFacts: Record<Measurand, MeasurandFacts> = {
     name: "Conductivity",
     word: "conductivity",
     unit: "µS/cm",
+    species: "µS/cm",
     decimals: 0,
     signal: { unit: "µS/cm", decimals: 1, low: 0, high: 500_000 },
     display: { low: 0, high: 500_000 },
@@ -57,6 +71,7 @@ export const measurandFacts: Record<Measurand, MeasurandFacts> = {
     name: "Dissolved oxygen",
     word: "oxygen",
     unit: "mg/L",
+    species: "O2",
     decimals: 2,
     signal: { unit: "nA", decimals: 2, low: -50, high: 5000 },
     display: { low: -1, high: 60 },
@@ -65,6 +80,7 @@ export const measurandFacts: Record<Measurand, MeasurandFacts> = {
     name: "Redox",
     word: "redox",
     unit: "mV",
+    species: "mV",
     decimals: 0,
     signal: { unit: "mV", decimals: 1, low: -2000, high: 2000 },
     display: { low: -2000, high: 2000 },
@@ -73,6 +89,7 @@ export const measurandFacts: Record<Measurand, MeasurandFacts> = {
     name: "Photometer",
     word: "absorbance",
     unit: "A",
+    species: "A",
     decimals: 3,
     signal: { unit: "A", decimals: 4, low: -1, high: 5 },
     display: { low: -1, high: 5 },
@@ -81,6 +98,7 @@ export const measurandFacts: Record<Measurand, MeasurandFacts> = {
     name: "Delivered volume",
     word: "volume",
     unit: "mL",
+    species: "mL",
     decimals: 3,
     signal: { unit: "g", decimals: 4, low: 0, high: 5000 },
     display: { low: 0, high: 5000 },

@@ -2,15 +2,10 @@ import { carbonatePh } from "../analysis/gran";
 import { methodLibrary } from "../analysis/library";
 import type { Method, MethodStep } from "../analysis/method";
 import type { Raw } from "../analysis/raw";
-import {
-  currentReplicate,
-  currentStep,
-  type RunEvent,
-  type RunStarted,
-  type RunState,
-  runFolding,
-} from "../analysis/run";
+import { runFolding } from "../analysis/run";
+import type { RunEvent, RunStarted } from "../analysis/runEvents";
 import { runDuplicateRule } from "../analysis/runEvidence";
+import { currentReplicate, currentStep, type RunState } from "../analysis/runState";
 import { waitBefore } from "../analysis/timing";
 import { replay } from "../bench/event";
 import { defaultHouseRules } from "../quality/houseRules";

@@ -100,6 +100,7 @@ export async function timeScale(file: string): Promise<void> {
   const one = (sql: string) => db.prepare(sql).get() as Record<string, string>;
   const meter = one("select id from meters where code = 'M-1'").id ?? "";
   const lot = one("select lot_id id from pours order by at desc limit 1").id ?? "";
+  const site = one("select site_id id from latest_readings order by measured_at desc limit 1").id ?? "";
   const newest = one("select measured_at at, id from readings order by measured_at desc limit 1");
   const check = one("select work_id id from checks where passed = 0 order by at desc limit 1").id ?? "";
   db.close();
@@ -131,6 +132,8 @@ export async function timeScale(file: string): Promise<void> {
       ["stock", "/stock"],
       ["lot", `/stock/${lot}`],
       ["sites", "/sites"],
+      ["site", `/sites/${site}`],
+      ["small lines of the day", "/trends"],
       ["house rules", "/rules"],
       ["jump", "/jump"],
       ["ledger, newest", "/ledger"],
@@ -139,6 +142,7 @@ export async function timeScale(file: string): Promise<void> {
       ["one week of pH", `/ledger?parameter=ph&from=${from}&to=${to}`],
       ["samples that begin with", "/ledger?text=bp-0"],
       ["held readings", "/ledger?verdict=held"],
+      ["ledger in a chart", "/ledger?parameter=ph&chart=1"],
       ["ledger with evidence", `/ledger?reading=${newest.id}`],
     ];
     for (const [name, path] of pages) {

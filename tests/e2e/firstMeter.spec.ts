@@ -54,8 +54,10 @@ test("an empty database leads to the first meter, its calibration and a reading"
     await page.keyboard.press("Enter");
   }
   await bySpace(page, /^Judge/);
-  await expect(page.getByRole("status")).toContainText("Usable with a note");
-  await expect(page.getByText("No independent buffer was checked.")).toBeVisible();
+  await expect(page.getByRole("status")).toContainText("Sound. Apparent slope 100.3 %");
+  await expect(
+    page.getByText("No independent buffer was checked; the closing check will tell."),
+  ).toBeVisible();
   await expect(page.getByText("7.08 → 7.02")).toBeVisible();
   await expect(page.getByText("the verdict rests on displayed values")).toBeVisible();
 
@@ -70,5 +72,5 @@ test("an empty database leads to the first meter, its calibration and a reading"
   }
   await expect(page.getByText("0.03 pH apart")).toBeVisible();
   await bySpace(page, /^Judge/);
-  await expect(page.getByRole("status")).toContainText("Use it with the note.");
+  await expect(page.getByRole("status")).toContainText("Sound.");
 });

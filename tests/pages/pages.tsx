@@ -70,6 +70,7 @@ const textOf = (html: string): string =>
   html
     .replace(/<(script|style)[^>]*>.*?<\/\1>/gs, "")
     .replace(/<!-- -->/g, "")
+    .replace(/<\/?sub>/g, "")
     .replace(/<[^>]+>/g, " ")
     .replace(/&#x27;/g, "'")
     .replace(/&quot;/g, '"')

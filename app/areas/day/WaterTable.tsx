@@ -3,8 +3,11 @@ import { analyteOrder } from "../../../core/quantity/measurand";
 import { showTime } from "../../../core/time/words";
 import type { DayPage } from "../../server/dayPage.server";
 import type { ReadingRow } from "../../server/readings.server";
+import type { SmallTrend } from "../../server/trends.server";
 import { DueMark } from "../../shared/DueMark";
+import { Formula } from "../../shared/Formula";
 import { showResult } from "../../shared/results";
+import { Sparkline } from "../../shared/Sparkline";
 import { VerdictMark } from "../../shared/VerdictMark";
 import { WideTable } from "../../shared/WideTable";
 
@@ -33,7 +36,15 @@ function columnsOf(waters: readonly Water[]): Column[] {
 }
 
 /** The water as a table: sites down, in the order of the water; quantities across, with their unit once in the head. */
-export function WaterTable({ waters, zone }: { waters: readonly Water[]; zone: string }) {
+export function WaterTable({
+  waters,
+  trends,
+  zone,
+}: {
+  waters: readonly Water[];
+  trends: readonly SmallTrend[];
+  zone: string;
+}) {
   const columns = columnsOf(waters);
   return (
     <section className="stack close water">
@@ -45,7 +56,7 @@ export function WaterTable({ waters, zone }: { waters: readonly Water[]; zone: s
               <th scope="col">Site</th>
               {columns.map((c) => (
                 <th scope="col" key={c.key} className="r">
-                  {c.name}
+                  <Formula>{c.name}</Formula>
                   {c.unit !== "pH" && <small>{c.unit}</small>}
                 </th>
               ))}
@@ -55,7 +66,7 @@ export function WaterTable({ waters, zone }: { waters: readonly Water[]; zone: s
             {waters.map((water) => (
               <tr key={water.id}>
                 <th scope="row">
-                  <Link to={`/ledger?site=${water.id}`} className="name plainlink">
+                  <Link to={`/sites/${water.id}`} className="name plainlink">
                     {water.name}
                   </Link>
                   <span className="quiet small">
@@ -78,7 +89,20 @@ export function WaterTable({ waters, zone }: { waters: readonly Water[]; zone: s
                       className="r"
                       data-name={`${c.name}${c.unit === "pH" ? "" : `, ${c.unit}`}`}
                     >
-                      {reading && <Value reading={reading} water={water} />}
+                      {reading && (
+                        <Value
+                          reading={reading}
+                          water={water}
+                          points={
+                            trends.find(
+                              (t) =>
+                                t.site_id === water.id &&
+                                t.parameter === reading.parameter &&
+                                t.analyte === reading.analyte,
+                            )?.points ?? []
+                          }
+                        />
+                      )}
                     </td>
                   );
                 })}
@@ -92,7 +116,15 @@ export function WaterTable({ waters, zone }: { waters: readonly Water[]; zone: s
 }
 
 /** A value with its verdict's shape, and how old it is when it is not of the site's newest visit. */
-function Value({ reading, water }: { reading: Water["readings"][number]; water: Water }) {
+function Value({
+  reading,
+  water,
+  points,
+}: {
+  reading: Water["readings"][number];
+  water: Water;
+  points: SmallTrend["points"];
+}) {
   // The visit's own day stands beside the site; what is older says so itself.
   const visit = Math.min(...water.readings.map((r) => r.days_old));
   return (
@@ -103,11 +135,21 @@ function Value({ reading, water }: { reading: Water["readings"][number]; water: 
           : `/runs/${reading.work_id}`
       }
       className="water-value plainlink"
-      aria-label={`Evidence of ${reading.analyte}, ${water.name}: ${showResult(reading)}${reading.unit === "pH" ? "" : ` ${reading.unit}`}, ${reading.verdict}`}
+      aria-label={`Evidence of ${reading.analyte}, ${water.name}: ${showResult(reading)}${reading.unit === "pH" ? "" : ` ${reading.unit}`}, ${reading.verdict}${reading.meaning ? `, ${reading.meaning.short}` : ""}`}
     >
-      <VerdictMark verdict={reading.verdict} size={13} />
-      <span className="m">{showResult(reading)}</span>
-      {reading.days_old > visit && <small className="quiet">{reading.days_old} d ago</small>}
+      <span className="value-line">
+        <VerdictMark verdict={reading.verdict} size={13} />
+        <span className="m">{showResult(reading)}</span>
+      </span>
+      <small className="value-line quiet">
+        <Sparkline points={points} />
+        {reading.days_old > visit && `${reading.days_old} d ago`}
+      </small>
+      {reading.meaning && (
+        <small className="outside" title={reading.meaning.words}>
+          {reading.meaning.short}
+        </small>
+      )}
     </Link>
   );
 }

@@ -1,12 +1,14 @@
 import { WaterTable } from "./WaterTable";
 import "./day.css";
-import { Link, useLoaderData } from "react-router";
+import { useEffect } from "react";
+import { Link, useFetcher, useLoaderData } from "react-router";
 import { showTime } from "../../../core/time/words";
 import { loadDay } from "../../server/dayPage.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, dueContext } from "../../server/platform/contexts.server";
 
 import type { Route } from "./+types/day";
+import type { loader as trendsLoader } from "./trends";
 
 export const meta: Route.MetaFunction = () => [{ title: "Day · Brintel" }];
 
@@ -15,6 +17,10 @@ export const loader = ({ context }: Route.LoaderArgs) =>
 
 export default function Day() {
   const { zone, now, waters, next } = useLoaderData<typeof loader>();
+  const { data: lines, load } = useFetcher<typeof trendsLoader>();
+  useEffect(() => {
+    load("/trends");
+  }, [load]);
   const done = waters.filter((w) => w.today).length;
   return (
     <main>
@@ -31,7 +37,7 @@ export default function Day() {
           {next.action}
         </Link>
       </section>
-      {waters.length > 0 && <WaterTable waters={waters} zone={zone} />}
+      {waters.length > 0 && <WaterTable waters={waters} trends={lines?.trends ?? []} zone={zone} />}
     </main>
   );
 }

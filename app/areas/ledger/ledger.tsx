@@ -1,36 +1,40 @@
-import { verdicts } from "../../../core/quality/finding";
 import { counted, formatNumber } from "../../../core/quantity/format";
-import { showTime } from "../../../core/time/words";
-import { dayBounds } from "../../../core/time/zone";
+import { dayBounds, localDate } from "../../../core/time/zone";
 import { knownParameters } from "../../server/latest.server";
 import { ledgerPage, ledgerQuerySchema } from "../../server/ledger.server";
+import { valuesInTime } from "../../server/valuesInTime.server";
 import "./ledger.css";
-import { Input, Select, Table, type TableColumnType } from "antd";
-import { type ReactNode, useCallback } from "react";
-import { Form, Link, useLoaderData, useNavigate, useSearchParams } from "react-router";
+import { lazy, type ReactNode, useCallback, useState } from "react";
+import { Link, useLoaderData, useNavigate, useSearchParams } from "react-router";
 import { listMeters } from "../../server/meters.server";
+import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
-import { findReading, judgementsOf, type ReadingRow } from "../../server/readings.server";
+import { findReading, judgementsOf } from "../../server/readings.server";
 import { rulesInForce } from "../../server/rules.server";
 import { listSites } from "../../server/sites.server";
 import { AnalysisEvidencePanel } from "../../shared/AnalysisEvidence";
+import { InBrowser } from "../../shared/charts/InBrowser";
 import { useKey } from "../../shared/keys";
 import { ReadingEvidencePanel } from "../../shared/ReadingEvidence";
-import { showResult } from "../../shared/results";
-
-import { VerdictMark } from "../../shared/VerdictMark";
 import type { Route } from "./+types/ledger";
+import { columnsOf, keepColumns } from "./columns";
+import { LedgerFilters } from "./LedgerFilters";
+import { LedgerTable } from "./LedgerTable";
+import { usualSpans } from "./spans";
+
+const ValuesChart = lazy(() => import("../../shared/charts/ValuesChart"));
 
 export const meta: Route.MetaFunction = () => [{ title: "Ledger · Brintel" }];
 
-export async function loader({ url, context }: Route.LoaderArgs) {
+export async function loader({ request, url, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
   const query = ledgerQuerySchema.parse(
     Object.fromEntries([...url.searchParams].filter(([, v]) => v !== "")),
   );
   const { zone } = (await rulesInForce(db)).rules;
-  const [page, sites, meters, parameters] = await Promise.all([
+  const [page, chart, sites, meters, parameters] = await Promise.all([
     ledgerPage(db, query, dayBounds(zone)),
+    query.chart ? valuesInTime(db, query, dayBounds(zone)) : null,
     listSites(db),
     listMeters(db),
     knownParameters(db),
@@ -41,6 +45,9 @@ export async function loader({ url, context }: Route.LoaderArgs) {
     ...page,
     query,
     zone,
+    chart,
+    spans: usualSpans(localDate(nowIso(), zone)),
+    keptColumns: columnsOf(request.headers.get("Cookie")),
     sites: sites.map(({ id, name }) => ({ value: id, label: name })),
     meters: meters.map(({ id, code }) => ({ value: id, label: code })),
     // One parameter may be reported as several species; the filter takes them together.
@@ -83,9 +90,13 @@ export default function Ledger() {
     sites,
     meters,
     parameters,
+    spans,
+    chart,
+    keptColumns,
     reading,
     judgements,
   } = useLoaderData<typeof loader>();
+  const [columns, setColumns] = useState(keptColumns);
   const [params] = useSearchParams();
   const navigate = useNavigate();
   const withParams = useCallback(
@@ -107,77 +118,17 @@ export default function Ledger() {
   const step = (by: number) => open(rows[Math.max(0, Math.min(rows.length - 1, at < 0 ? 0 : at + by))]?.id);
   useKey("down", "↓", "Evidence of the next reading", () => step(1));
   useKey("up", "↑", "Evidence of the reading before", () => step(-1));
-  const filter = (name: string, value: string | undefined) =>
-    submitFilter(withParams({ ...firstPage, [name]: value, reading: undefined }));
-  const submitFilter = (to: string) => navigate(to, { preventScrollReset: true });
+  const follow = (to: string) => navigate(to, { preventScrollReset: true });
+  const filters = ["site", "meter", "parameter", "verdict", "from", "to", "text"].filter((k) =>
+    params.get(k),
+  ).length;
   const exportQuery = new URLSearchParams(
-    [...params].filter(([key]) => key !== "reading" && !(key in firstPage)),
+    [...params].filter(([key]) => key !== "reading" && key !== "chart" && !(key in firstPage)),
   ).toString();
-
-  const columns = (
-    [
-      {
-        key: "measured_at",
-        title: "When",
-        sorter: true,
-        render: (_, r) => (
-          <Link
-            to={withParams({ reading: r.id })}
-            preventScrollReset
-            onClick={(e) => e.stopPropagation()}
-            className="nowrap"
-          >
-            {showTime(r.measured_at, zone, "both")}
-          </Link>
-        ),
-      },
-      { key: "site", title: "Site", render: (_, r) => r.site },
-      {
-        key: "sample",
-        title: "Sample",
-        sorter: true,
-        render: (_, r) => <span className="m">{r.sample}</span>,
-      },
-      {
-        key: "parameter",
-        title: "What",
-        render: (_, r) => r.analyte,
-      },
-      {
-        key: "value",
-        title: "Value",
-        sorter: true,
-        align: "right" as const,
-        render: (_, r) => (
-          <span className="nowrap">
-            <span className="m ledger-value">{showResult(r)}</span> <small className="quiet">{r.unit}</small>
-          </span>
-        ),
-      },
-      {
-        key: "verdict",
-        title: "Verdict",
-        render: (_, r) => <VerdictMark verdict={r.verdict} word />,
-      },
-      { key: "meter", title: "Measured with", render: (_, r) => r.meter },
-    ] satisfies TableColumnType<ReadingRow>[]
-  ).map((column) => ({
-    ...column,
-    ...("sorter" in column
-      ? {
-          sortOrder:
-            query.sort === column.key
-              ? query.order === "asc"
-                ? ("ascend" as const)
-                : ("descend" as const)
-              : null,
-        }
-      : {}),
-  }));
 
   return (
     <>
-      <main>
+      <main className="stack">
         <div className="pagehead">
           <div>
             <h1>Ledger</h1>
@@ -185,10 +136,17 @@ export default function Ledger() {
               {total > countedAtMost
                 ? `More than ${formatNumber(countedAtMost, 0)} readings`
                 : counted(total, "reading")}
-              {params.size > 0 ? " as filtered" : ""}. Choose one to see what it rests on.
+              {filters > 0 ? " as filtered" : ""}. Choose one to see what it rests on.
             </p>
           </div>
-          <div>
+          <div className="cluster">
+            <Link
+              className="calm"
+              to={withParams({ chart: query.chart ? undefined : "1" })}
+              preventScrollReset
+            >
+              {query.chart ? "Without the chart" : "In a chart"}
+            </Link>
             <a className="calm" href={`/ledger/export.csv?${exportQuery}`} download>
               Export as CSV
             </a>
@@ -197,91 +155,42 @@ export default function Ledger() {
             </a>
           </div>
         </div>
-        <Form
-          className="filters"
-          onSubmit={(event) => {
-            event.preventDefault();
-            const form = new FormData(event.currentTarget);
-            filter("text", String(form.get("text") ?? ""));
-          }}
-        >
-          <Select
-            aria-label="Site"
-            placeholder="Every site"
-            allowClear
-            value={query.site ?? null}
-            options={sites}
-            onChange={(v) => filter("site", v ?? undefined)}
-          />
-          <Select
-            aria-label="Meter"
-            placeholder="Every meter"
-            allowClear
-            value={query.meter ?? null}
-            options={meters}
-            onChange={(v) => filter("meter", v ?? undefined)}
-          />
-          <Select
-            aria-label="What was measured"
-            placeholder="Everything"
-            allowClear
-            value={query.parameter ?? null}
-            options={parameters}
-            onChange={(v) => filter("parameter", v ?? undefined)}
-          />
-          <Select
-            aria-label="Verdict"
-            placeholder="Every verdict"
-            allowClear
-            value={query.verdict ?? null}
-            options={verdicts.map((value) => ({ value, label: value }))}
-            onChange={(v) => filter("verdict", v ?? undefined)}
-          />
-          <Input
-            aria-label="From"
-            type="date"
-            value={query.from ?? ""}
-            onChange={(e) => filter("from", e.target.value)}
-          />
-          <Input
-            aria-label="To"
-            type="date"
-            value={query.to ?? ""}
-            onChange={(e) => filter("to", e.target.value)}
-          />
-          <Input.Search
-            aria-label="Sample"
-            name="text"
-            placeholder="Sample begins with"
-            defaultValue={query.text ?? ""}
-            onSearch={(text) => filter("text", text)}
-          />
-        </Form>
-        <Table<ReadingRow>
-          className="ledger"
-          rowKey="id"
-          dataSource={rows}
-          scroll={{ x: 640 }}
-          showSorterTooltip={false}
-          locale={{ emptyText: "No reading is found. Clear a filter, or take one." }}
-          rowClassName={(row) => (row.id === reading?.id ? "chosen" : "")}
-          onRow={(row) => ({ onClick: () => open(row.id) })}
-          pagination={false}
-          onChange={(_pagination, _filters, sorter) => {
-            const by = Array.isArray(sorter) ? sorter[0] : sorter;
-            submitFilter(
-              withParams({
-                ...firstPage,
-                sort: by?.order ? String(by.columnKey) : undefined,
-                order: by?.order === "ascend" ? "asc" : undefined,
-                reading: undefined,
-              }),
-            );
-          }}
+        <LedgerFilters
+          query={query}
+          options={{ sites, meters, parameters }}
+          spans={spans}
           columns={columns}
+          onColumns={(keys) => {
+            setColumns(keys);
+            keepColumns(keys);
+          }}
+          onFilter={(changes) => follow(withParams({ ...firstPage, ...changes, reading: undefined }))}
+        />
+        {chart && (
+          <InBrowser>
+            <ValuesChart chart={chart} zone={zone} onOpen={open} />
+          </InBrowser>
+        )}
+        {query.chart && !chart && (
+          <p className="note">
+            {query.parameter
+              ? "Nothing that is filtered has a number to draw."
+              : "Choose what was measured: only one quantity can share an axis."}
+          </p>
+        )}
+        <LedgerTable
+          rows={rows}
+          shown={columns}
+          query={query}
+          zone={zone}
+          chosen={reading?.id}
+          addressOf={(changes) =>
+            withParams("reading" in changes && changes.reading ? changes : { ...firstPage, ...changes })
+          }
+          onOpen={open}
         />
         {!(atStart && atEnd) && (
-          <nav className="pager" aria-label="Pages of the ledger">
+          <nav className="pager cluster" aria-label="Pages of the ledger">
             <PagerLink to={atStart ? null : withParams({ ...firstPage, reading: undefined })}>
               First
             </PagerLink>

@@ -86,51 +86,55 @@ export default function MeterPage() {
   const worst = latest.some((c) => c.verdict === "qualified") ? "qualified" : "sound";
   return (
     <>
-      <main>
-        <h1>
-          {meter.code} · {meter.name}
-        </h1>
-        <p className="sub">
-          {meter.channels.map((c) => measurandFacts[c.measurand].name).join(", ")}, used{" "}
-          {meter.place === "bench" ? "at the bench" : "in the field"}.
-          {meter.channels.every((c) => c.display === "value") && " Shows only finished values."}
-        </p>
-        <div className="headline">
-          {next || latest.length === 0 ? (
-            failed ? (
-              <VerdictMark verdict="failed" size={30} />
+      <main className="stack">
+        <div>
+          <h1>
+            {meter.code} · {meter.name}
+          </h1>
+          <p className="sub">
+            {meter.channels.map((c) => measurandFacts[c.measurand].name).join(", ")}, used{" "}
+            {meter.place === "bench" ? "at the bench" : "in the field"}.
+            {meter.channels.every((c) => c.display === "value") && " Shows only finished values."}
+          </p>
+        </div>
+        <section className="stack close" aria-label="How it stands">
+          <div className="headline">
+            {next || latest.length === 0 ? (
+              failed ? (
+                <VerdictMark verdict="failed" size={30} />
+              ) : (
+                <DueMark size={30} />
+              )
             ) : (
-              <DueMark size={30} />
-            )
-          ) : (
-            <VerdictMark verdict={worst} size={30} />
-          )}
-          {next ? `${next.title}.` : latest.length ? "Ready." : "Never calibrated."}
-        </div>
-        {next && <p className="sub">Due: {next.detail}.</p>}
-        <div className="actions" style={{ marginTop: 0 }}>
-          {next ? (
-            <Link to={next.href} className="act">
-              {next.title}
+              <VerdictMark verdict={worst} size={30} />
+            )}
+            {next ? `${next.title}.` : latest.length ? "Ready." : "Never calibrated."}
+          </div>
+          {next && <p className="quiet">Due: {next.detail}.</p>}
+          <div className="cluster">
+            {next ? (
+              <Link to={next.href} className="act">
+                {next.title}
+              </Link>
+            ) : (
+              <Link to={`/meters/${meter.id}/read`} className="act">
+                Take a reading
+              </Link>
+            )}
+            <Link
+              to={`/meters/${meter.id}/${next?.kind === "calibrate" ? "read" : "calibrate"}`}
+              className="calm"
+            >
+              {next?.kind === "calibrate" ? "Take a reading all the same" : "Calibrate again"}
             </Link>
-          ) : (
-            <Link to={`/meters/${meter.id}/read`} className="act">
-              Take a reading
+            <Link to={`/meters/${meter.id}/check`} className="calm">
+              Check without adjusting
             </Link>
-          )}
-          <Link
-            to={`/meters/${meter.id}/${next?.kind === "calibrate" ? "read" : "calibrate"}`}
-            className="calm"
-          >
-            {next?.kind === "calibrate" ? "Take a reading all the same" : "Calibrate again"}
-          </Link>
-          <Link to={`/meters/${meter.id}/check`} className="calm">
-            Check without adjusting
-          </Link>
-        </div>
+          </div>
+        </section>
         {trends.map(({ measurand, trend }) =>
           trend.history.length > 1 ? (
-            <section className="sheet measurand-sheet" key={measurand} style={{ marginTop: 18 }}>
+            <section className="sheet measurand-sheet" key={measurand}>
               <h2>{measurandFacts[measurand].name}</h2>
               <TrendStory trend={trend} zone={zone} height={150} />
             </section>
@@ -155,7 +159,7 @@ export default function MeterPage() {
             `since ${showTime(`${c.sensor_since}T12:00:00Z`, zone, "day")}`,
           ])}
         />
-        <p className="quiet small">
+        <p className="quiet small under-rows">
           {latest.map(
             (c) =>
               `${measurandFacts[c.measurand].name}: ${c.valid_until >= now ? "valid until" : "ended"} ${showTime(c.valid_until, zone, "both")}. `,
@@ -171,7 +175,7 @@ function History() {
   return (
     <>
       {calibrations.length > 0 && (
-        <section style={{ marginTop: 22 }}>
+        <section className="stack close">
           <h2>Calibrations</h2>
           <WideTable name="The calibrations">
             <table className="figures">
@@ -204,7 +208,7 @@ function History() {
         </section>
       )}
       {checks.length > 0 && (
-        <section style={{ marginTop: 22 }}>
+        <section className="stack close">
           <h2>Checks</h2>
           <ul className="findings">
             {checks.map((c) => (
@@ -222,7 +226,7 @@ function History() {
         </section>
       )}
       {log.length > 0 && (
-        <section style={{ marginTop: 22 }}>
+        <section className="stack close">
           <h2>Service</h2>
           <ul className="findings">
             {log.map((e) => (
@@ -250,7 +254,7 @@ function ServiceForm() {
   const [kind, setKind] = useState<string>("cleaned");
   const errors = answer?.errors ?? {};
   return (
-    <details style={{ marginTop: 22 }}>
+    <details className="stack close">
       <summary className="calm">Write down what was done to it</summary>
       <Form method="post" className="form sheet" key={answer?.at ?? ""} style={{ marginTop: 10 }}>
         <div className="two">

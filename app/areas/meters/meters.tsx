@@ -46,7 +46,11 @@ function LineState({ line, now, zone }: { line: Line; now: string; zone: string 
   const ended = c !== null && c.valid_until < now;
   return (
     <li>
-      {c && !ended ? <VerdictMark verdict={c.verdict} size={15} /> : <DueMark size={15} />}
+      {c && (!ended || c.verdict === "failed") ? (
+        <VerdictMark verdict={c.verdict} size={15} />
+      ) : (
+        <DueMark size={15} />
+      )}
       <span>{measurandFacts[line.measurand].name}</span>
       <span className="quiet small">
         {!c
@@ -62,7 +66,7 @@ function LineState({ line, now, zone }: { line: Line; now: string; zone: string 
 export default function Meters() {
   const { meters, now, zone } = useLoaderData<typeof loader>();
   return (
-    <main>
+    <main className="stack">
       <div className="pagehead">
         <h1>Meters</h1>
         <Link to="/meters/new" className="calm strong">
@@ -75,7 +79,6 @@ export default function Meters() {
           const reads = meter.lines.some((l) => readable.has(l.measurand));
           return (
             <li key={meter.id}>
-              <span aria-hidden="true" />
               <div>
                 <Link to={`/meters/${meter.id}`} className="name plainlink">
                   {meter.code} · {meter.name}
@@ -86,7 +89,6 @@ export default function Meters() {
                   ))}
                 </ul>
               </div>
-              <span />
               <Link
                 to={next?.href ?? (reads ? `/meters/${meter.id}/read` : `/meters/${meter.id}/calibrate`)}
                 className="calm strong go"

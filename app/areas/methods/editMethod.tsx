@@ -1,13 +1,15 @@
 import { nowIso } from "../../server/platform/clock.server";
 import "../../styles/methods.css";
-import { Input, Select } from "antd";
+import { Input } from "antd";
 import { useMemo, useRef, useState } from "react";
 import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
 import { type Method, methodSchema } from "../../../core/analysis/method";
 import { findMethod, saveMethod } from "../../server/methods.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { MethodCard } from "../../shared/MethodCard";
+import { useUndo } from "../../shared/useUndo";
 import type { Route } from "./+types/editMethod";
+import { StepRow } from "./StepRow";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `Edit ${loaderData?.document.name ?? "a method"} · Brintel` },
@@ -48,36 +50,11 @@ export async function action({ request, context }: Route.ActionArgs) {
 
 type Step = Method["steps"][number];
 
-function Seconds({
-  label,
-  value,
-  onValue,
-  before,
-}: {
-  label: string;
-  value: number;
-  onValue(value: number): void;
-  before?: string;
-}) {
-  return (
-    <Input
-      aria-label={label}
-      type="number"
-      min={0}
-      prefix={before}
-      suffix="s"
-      style={{ width: 150 }}
-      value={value}
-      onChange={(e) => onValue(Number(e.target.value))}
-    />
-  );
-}
-
 export default function EditMethod() {
   const { document: first, basedOn, copyOf } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const busy = useNavigation().state !== "idle";
-  const [method, setMethod] = useState<Method>(first);
+  const { value: method, change: setMethod, undo, redo } = useUndo<Method>(first);
   const [text, setText] = useState<string | null>(null);
   const [textWrong, setTextWrong] = useState<string | null>(null);
   const dragged = useRef<number | null>(null);
@@ -88,12 +65,15 @@ export default function EditMethod() {
       ? []
       : checked.error.issues.map((i) => ({ path: i.path.join("."), message: i.message }))),
   ];
-  const change = (part: Partial<Method>) => setMethod((m) => ({ ...m, ...part }));
-  const changeStep = (index: number, part: Partial<Step>) =>
-    setMethod((m) => ({
-      ...m,
-      steps: m.steps.map((s, i) => (i === index ? ({ ...s, ...part } as Step) : s)),
-    }));
+  const change = (part: Partial<Method>, of = "") => setMethod((m) => ({ ...m, ...part }), of);
+  const changeStep = (index: number, part: Partial<Step>, of: string) =>
+    setMethod(
+      (m) => ({
+        ...m,
+        steps: m.steps.map((s, i) => (i === index ? ({ ...s, ...part } as Step) : s)),
+      }),
+      of && `${index} ${of}`,
+    );
   const move = (from: number, to: number) =>
     setMethod((m) => {
       if (to < 0 || to >= m.steps.length) return m;
@@ -130,7 +110,7 @@ export default function EditMethod() {
       const parsed = methodSchema.safeParse({ ...JSON.parse(text ?? ""), version: basedOn + 1 });
       if (!parsed.success)
         return setTextWrong(parsed.error.issues.map((i) => `${i.path.join(".")}: ${i.message}`).join(" "));
-      setMethod(parsed.data);
+      setMethod(() => parsed.data);
       setText(null);
       setTextWrong(null);
     } catch {
@@ -138,12 +118,24 @@ export default function EditMethod() {
     }
   };
   return (
-    <main className="method-editor">
-      <h1>{copyOf ? `A copy of ${copyOf}` : `Edit ${first.name}`}</h1>
-      <p className="sub">
-        Shipped methods stay as they are; your own get a new version each time. Runs keep the version they
-        used.
-      </p>
+    <main className="method-editor stack">
+      <div className="pagehead">
+        <div>
+          <h1>{copyOf ? `A copy of ${copyOf}` : `Edit ${first.name}`}</h1>
+          <p className="sub">
+            Shipped methods stay as they are; your own get a new version each time. Runs keep the version they
+            used.
+          </p>
+        </div>
+        <div className="cluster">
+          <button type="button" className="calm" disabled={!undo} onClick={undo ?? undefined}>
+            Undo
+          </button>
+          <button type="button" className="calm" disabled={!redo} onClick={redo ?? undefined}>
+            Redo
+          </button>
+        </div>
+      </div>
       {problems.length > 0 && (
         <div className="note" role="alert">
           <ul className="points">
@@ -160,7 +152,7 @@ export default function EditMethod() {
             id="method-name"
             size="large"
             value={method.name}
-            onChange={(e) => change({ name: e.target.value })}
+            onChange={(e) => change({ name: e.target.value }, "name")}
           />
         </div>
         <div className="field">
@@ -171,7 +163,7 @@ export default function EditMethod() {
             className="m"
             disabled={basedOn > 0}
             value={method.id}
-            onChange={(e) => change({ id: e.target.value })}
+            onChange={(e) => change({ id: e.target.value }, "id")}
           />
         </div>
       </div>
@@ -190,90 +182,19 @@ export default function EditMethod() {
               dragged.current = null;
             }}
           >
-            <span className="m quiet">{i + 1}</span>
-            <div>
-              <Input.TextArea
-                aria-label={`Step ${i + 1}, what is done`}
-                autoSize
-                value={step.text}
-                onChange={(e) => changeStep(i, { text: e.target.value })}
-              />
-              <div className="step-fields">
-                {step.kind === "wait" ? (
-                  <>
-                    <Seconds
-                      label={`Step ${i + 1}, seconds`}
-                      value={step.seconds}
-                      onValue={(v) => changeStep(i, { seconds: v })}
-                    />
-                    <Select
-                      aria-label={`Step ${i + 1}, kind of wait`}
-                      value={step.exact}
-                      options={[
-                        { value: true, label: "read exactly then, ±" },
-                        { value: false, label: "at least" },
-                      ]}
-                      onChange={(exact) => changeStep(i, { exact, window_s: exact ? step.window_s || 5 : 0 })}
-                    />
-                    {step.exact && (
-                      <Seconds
-                        label={`Step ${i + 1}, window`}
-                        value={step.window_s}
-                        onValue={(v) => changeStep(i, { window_s: v })}
-                      />
-                    )}
-                    <Select
-                      aria-label={`Step ${i + 1}, its clock starts after`}
-                      value={step.from}
-                      style={{ minWidth: 150 }}
-                      options={method.steps
-                        .slice(0, i)
-                        .flatMap((s, k) =>
-                          s.kind === "wait" ? [] : [{ value: s.id, label: `after step ${k + 1}` }],
-                        )}
-                      onChange={(from) => changeStep(i, { from })}
-                    />
-                  </>
-                ) : (
-                  <Seconds
-                    label={`Step ${i + 1}, hands`}
-                    value={step.hands_s}
-                    onValue={(hands_s) => changeStep(i, { hands_s })}
-                    before="hands"
-                  />
-                )}
-              </div>
-            </div>
-            <div>
-              <button
-                type="button"
-                className="calm"
-                aria-label={`Step ${i + 1} up`}
-                onClick={() => move(i, i - 1)}
-              >
-                ↑
-              </button>
-              <button
-                type="button"
-                className="calm"
-                aria-label={`Step ${i + 1} down`}
-                onClick={() => move(i, i + 1)}
-              >
-                ↓
-              </button>
-              <button
-                type="button"
-                className="calm"
-                aria-label={`Remove step ${i + 1}`}
-                onClick={() => change({ steps: method.steps.filter((_, k) => k !== i) })}
-              >
-                ×
-              </button>
-            </div>
+            <StepRow
+              step={step}
+              index={i}
+              last={i === method.steps.length - 1}
+              before={method.steps.slice(0, i)}
+              onChange={(part, of) => changeStep(i, part, of)}
+              onMove={(to) => move(i, to)}
+              onRemove={() => change({ steps: method.steps.filter((_, k) => k !== i) })}
+            />
           </li>
         ))}
       </ol>
-      <div className="actions">
+      <div className="cluster">
         <button type="button" className="calm strong" onClick={() => addStep("do")}>
           Add a step
         </button>
@@ -288,13 +209,15 @@ export default function EditMethod() {
       <MethodCard method={method} />
       <h2>Everything else</h2>
       {text === null ? (
-        <button
-          type="button"
-          className="calm strong"
-          onClick={() => setText(JSON.stringify(method, null, 2))}
-        >
-          Edit the whole document, or paste one
-        </button>
+        <div className="cluster">
+          <button
+            type="button"
+            className="calm strong"
+            onClick={() => setText(JSON.stringify(method, null, 2))}
+          >
+            Edit the whole document, or paste one
+          </button>
+        </div>
       ) : (
         <>
           <label className="calm strong">

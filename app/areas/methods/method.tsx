@@ -1,11 +1,12 @@
 import "../../styles/methods.css";
 import { Link, useLoaderData } from "react-router";
-import { techniqueWords, wasteWords } from "../../../core/analysis/method";
+import { rangeWords, techniqueWords, wasteWords } from "../../../core/analysis/method";
 import { duration } from "../../../core/analysis/timing";
-import { formatSignificant } from "../../../core/quantity/format";
+import { formatOwnDigits } from "../../../core/quantity/format";
 import { findMethod } from "../../server/methods.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
+import { Formula } from "../../shared/Formula";
 import { MethodCard } from "../../shared/MethodCard";
 import type { Route } from "./+types/method";
 
@@ -24,7 +25,7 @@ export default function MethodPage() {
   const hands = method.steps.reduce((sum, s) => sum + (s.kind === "wait" ? 0 : s.hands_s), 0);
   return (
     <>
-      <main>
+      <main className="stack">
         <div className="pagehead">
           <div>
             <h1>{method.name}</h1>
@@ -33,7 +34,7 @@ export default function MethodPage() {
               {origin === "shipped" ? ", shipped" : ", your own"}
             </p>
           </div>
-          <div className="actions">
+          <div className="cluster">
             <Link to={`/methods/${method.id}/edit`} className="calm strong">
               {origin === "shipped" ? "Copy to edit" : "Edit"}
             </Link>
@@ -58,17 +59,14 @@ export default function MethodPage() {
       <EvidencePanel title="Where it may be trusted">
         <Rows
           rows={[
-            [
-              "Range",
-              `${formatSignificant(method.range.low, 3)} – ${formatSignificant(method.range.high, 3)} ${method.result.unit}`,
-            ],
-            ["Given as", method.result.species],
-            ["Resolution", `${formatSignificant(method.resolution, 2)} ${method.result.unit}`],
+            ["Range", <Formula key="range">{rangeWords(method)}</Formula>],
+            ["Given as", <Formula key="species">{method.result.species}</Formula>],
+            ["Resolution", `${formatOwnDigits(method.resolution)} ${method.result.unit}`],
             [
               "Detection limit",
               method.detection_limit === null
                 ? "none"
-                : `${formatSignificant(method.detection_limit, 2)} ${method.result.unit}`,
+                : `${formatOwnDigits(method.detection_limit)} ${method.result.unit}`,
             ],
             ["Sample", `${method.sample.temperature_c[0]} – ${method.sample.temperature_c[1]} °C`],
             ["Keeps", duration(method.sample.keeps_min * 60)],

@@ -1,4 +1,5 @@
-import { Input, Select } from "antd";
+import "./rules.css";
+import { Checkbox, Input } from "antd";
 import { useState } from "react";
 import { data, Form, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
 import {
@@ -13,6 +14,7 @@ import {
   showRule,
 } from "../../../core/quality/houseRuleFields";
 import { defaultHouseRules } from "../../../core/quality/houseRules";
+import { counted } from "../../../core/quantity/format";
 import { dateSchema } from "../../../core/solution/lot";
 import { showTime } from "../../../core/time/words";
 import { dayBounds, localDate } from "../../../core/time/zone";
@@ -26,8 +28,9 @@ import { preview, startRejudging } from "../../server/rejudgeRunner.server";
 import { changeRules, rulesHistory, rulesInForce } from "../../server/rules.server";
 import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
 import { RejudgingPreviewTable } from "../../shared/RejudgingPreview";
-
+import { Search } from "../../shared/Search";
 import type { Route } from "./+types/rules";
+import { RuleRow } from "./RuleRow";
 
 export const meta: Route.MetaFunction = () => [{ title: "House rules · Brintel" }];
 
@@ -93,18 +96,61 @@ export default function Rules() {
   const { version, rules, history, today, mayChange } = useLoaderData<typeof loader>();
   const answer: Answer = useActionData<typeof action>() ?? nothing;
   const busy = useNavigation().state !== "idle";
+  const [text, setText] = useState("");
+  const [onlyChanged, setOnlyChanged] = useState(false);
+  const wanted = text.trim().toLowerCase();
+  const groups = houseRuleGroups.map((group) => ({
+    group,
+    id: `rules-${group.title.toLowerCase().replace(/[^a-z]+/g, "-")}`,
+    changed: group.fields.filter((f) => !isDefault(rules, f)).length,
+    // What could not be understood is seen whatever is looked for.
+    seen: new Set(
+      group.fields
+        .filter(
+          (f) =>
+            answer.errors[f.path] !== undefined ||
+            (`${f.title} ${f.reason} ${group.title}`.toLowerCase().includes(wanted) &&
+              !(onlyChanged && isDefault(rules, f))),
+        )
+        .map((f) => f.path),
+    ),
+  }));
+  const changed = groups.reduce((sum, g) => sum + g.changed, 0);
   return (
     <>
-      <main>
-        <h1>House rules</h1>
-        <p className="sub">
-          Version {version} is in force; every reading keeps the version it was judged by. Days begin and end
-          in {rules.zone}.
-        </p>
+      <main className="stack">
+        <div>
+          <h1>House rules</h1>
+          <p className="sub">
+            Version {version} is in force; every reading keeps the version it was judged by. Days begin and
+            end in {rules.zone}.
+          </p>
+        </div>
+        <div className="cluster">
+          <Search label="Find a rule" example="Slope, rinses, duplicates …" value={text} onChange={setText} />
+          <Checkbox checked={onlyChanged} onChange={(e) => setOnlyChanged(e.target.checked)}>
+            Only what differs from the default ({counted(changed, "rule")})
+          </Checkbox>
+        </div>
+        <nav className="rule-index" aria-label="Kinds of rules">
+          {groups
+            .filter((g) => g.seen.size > 0)
+            .map((g) => (
+              <a key={g.id} href={`#${g.id}`}>
+                {g.group.title}
+                {g.changed > 0 && <span className="quiet small">{g.changed} changed</span>}
+              </a>
+            ))}
+        </nav>
+        {groups.every((g) => g.seen.size === 0) && (
+          <p className="quiet" role="status">
+            No rule is called that.
+          </p>
+        )}
         <Form method="post" key={version} className="rules-form">
           <input type="hidden" name="version" value={version} />
-          {houseRuleGroups.map((group) => (
-            <section key={group.title} className="sheet rule-group">
+          {groups.map(({ group, seen, id }) => (
+            <section key={group.title} id={id} className="sheet rule-group" hidden={seen.size === 0}>
               <h2>{group.title}</h2>
               {group.fields.map((field) => (
                 <RuleRow
@@ -115,6 +161,7 @@ export default function Rules() {
                   initial={initialText(rules, field)}
                   shownDefault={showRule(defaultHouseRules, field)}
                   disabled={!mayChange}
+                  hidden={!seen.has(field.path)}
                 />
               ))}
             </section>
@@ -222,67 +269,4 @@ export default function Rules() {
 function initialText(rules: Parameters<typeof ruleValue>[0], field: HouseRuleField): string {
   const value = ruleValue(rules, field.path);
   return Array.isArray(value) ? value.join(" – ") : String(value);
-}
-
-function RuleRow({
-  field,
-  wrong,
-  standard,
-  initial,
-  shownDefault,
-  disabled,
-}: {
-  field: HouseRuleField;
-  wrong: string | undefined;
-  standard: boolean;
-  initial: string;
-  shownDefault: string;
-  disabled: boolean;
-}) {
-  const [value, setValue] = useState(initial);
-  const id = field.path.replaceAll(".", "-");
-  return (
-    <div className="rule-row">
-      <div>
-        <label htmlFor={id}>{field.title}</label>
-        <div className="quiet small">{field.reason}</div>
-      </div>
-      <div>
-        {field.kind === "choice" ? (
-          <>
-            <input type="hidden" name={field.path} value={value} />
-            <Select
-              id={id}
-              aria-label={field.title}
-              size="large"
-              style={{ width: "100%" }}
-              value={value}
-              onChange={setValue}
-              options={field.options}
-              showSearch={field.options.length > 20}
-              disabled={disabled}
-            />
-          </>
-        ) : (
-          <Input
-            id={id}
-            name={field.path}
-            size="large"
-            className="m"
-            value={value}
-            onChange={(e) => setValue(e.target.value)}
-            suffix={field.unit}
-            status={wrong ? "error" : ""}
-            aria-invalid={wrong ? true : undefined}
-            disabled={disabled}
-          />
-        )}
-        {wrong ? (
-          <div className="wrong">{wrong}</div>
-        ) : (
-          <div className="quiet small">{standard ? "Default" : `Default: ${shownDefault}`}</div>
-        )}
-      </div>
-    </div>
-  );
 }

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import type { ColourStep } from "../../../core/analysis/method";
 import type { Raw } from "../../../core/analysis/raw";
+import { Formula } from "../../shared/Formula";
 import { useKey } from "../../shared/keys";
 
 /**
@@ -50,7 +51,9 @@ export function ColourScale({
   useKey("d", "d", "Darker than every step", () => pick(last, "above"), !closed);
   return (
     <fieldset className={closed ? "scale closed" : "scale"} disabled={closed}>
-      <legend>{title}</legend>
+      <legend>
+        <Formula>{title}</Formula>
+      </legend>
       <div className="swatches">
         {steps.map((step, i) => (
           <div key={step.value} className="swatch-cell">

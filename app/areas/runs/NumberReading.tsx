@@ -1,6 +1,6 @@
 import { Checkbox } from "antd";
 import { useState } from "react";
-import type { RunState } from "../../../core/analysis/run";
+import type { RunState } from "../../../core/analysis/runState";
 import { type EntryUnit, readValue } from "../../../core/quantity/entry";
 import { unitNamed } from "../../../core/quantity/unit";
 import { photometerDisplay, simulatedSample } from "../../../core/simulation/photometer";

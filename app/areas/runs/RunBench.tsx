@@ -3,18 +3,14 @@ import { useCallback, useState } from "react";
 import { agreementWords } from "../../../core/analysis/agreement";
 import { inHand, meanwhile, standingsOf } from "../../../core/analysis/inHand";
 import { type MethodStep, wasteWords } from "../../../core/analysis/method";
-import {
-  counted,
-  evaluateReplicate,
-  outcomesOf,
-  type RunEvent,
-  type RunState,
-} from "../../../core/analysis/run";
+import type { RunEvent } from "../../../core/analysis/runEvents";
+import { counted, evaluateReplicate, outcomesOf, type RunState } from "../../../core/analysis/runState";
 import { duration, runningWaits } from "../../../core/analysis/timing";
 import { showFound } from "../../../core/quantity/found";
 import type { LoadedRun } from "../../server/runs.server";
 import type { Bench, NewEvent } from "../../shared/bench/useBench";
 import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
+import { Formula } from "../../shared/Formula";
 import { useKey } from "../../shared/keys";
 import { useNow } from "../../shared/useNow";
 import { VerdictMark } from "../../shared/VerdictMark";
@@ -140,7 +136,9 @@ export function RunBench({
         <h3>Careful</h3>
         <ul className="points">
           {[...method.hazards, ...method.protection].map((line) => (
-            <li key={line}>{line}</li>
+            <li key={line}>
+              <Formula>{line}</Formula>
+            </li>
           ))}
         </ul>
         <p className="quiet small">Waste: {wasteWords[method.waste]}.</p>
@@ -172,7 +170,9 @@ function LastRead({ state, rules }: { state: RunState; rules: LoadedRun["rules"]
   return lines.length ? (
     <ul className="read-lines m" aria-label="Read so far">
       {lines.map((line) => (
-        <li key={line}>{line}</li>
+        <li key={line}>
+          <Formula>{line}</Formula>
+        </li>
       ))}
     </ul>
   ) : (

@@ -1,5 +1,5 @@
 import { Link, useSearchParams } from "react-router";
-import type { RunState } from "../../../core/analysis/run";
+import type { RunState } from "../../../core/analysis/runState";
 import { type LimitSet, meaningsOf } from "../../../core/quality/limitSets";
 import { formatSignificant } from "../../../core/quantity/format";
 import { scaleFound, showFound } from "../../../core/quantity/found";
@@ -9,9 +9,9 @@ import type { AnalysisReading } from "../../server/readings.server";
 import type { LoadedRun } from "../../server/runs.server";
 import { AnalysisEvidencePanel } from "../../shared/AnalysisEvidence";
 import { Objections } from "../../shared/EvidencePanel";
+import { Formula } from "../../shared/Formula";
 import { showResult } from "../../shared/results";
 import { TakeOut } from "../../shared/TakeOut";
-
 import { VerdictMark } from "../../shared/VerdictMark";
 
 /** A judged run: each result with its verdict, what it means, and the next action if there is one. */
@@ -129,7 +129,7 @@ function Result({
   return (
     <section className="sheet measurand-sheet" aria-label={reading.analyte}>
       <h2>
-        <VerdictMark verdict={reading.verdict} size={26} word /> {reading.analyte}
+        <VerdictMark verdict={reading.verdict} size={26} word /> <Formula>{reading.analyte}</Formula>
         {several && (
           <Link
             to={`?of=${reading.parameter}`}
@@ -163,7 +163,7 @@ function Result({
           <div className="figure">
             {others.map((o) => (
               <span key={o} className="m">
-                {o}
+                <Formula>{o}</Formula>
               </span>
             ))}
           </div>
@@ -171,7 +171,10 @@ function Result({
       </div>
       {meanings.map((m) => (
         <p key={m.set} className="meaning">
-          <b>{m.words}</b> <span className="quiet small">{m.set}</span>
+          <b>
+            <Formula>{m.words}</Formula>
+          </b>{" "}
+          <span className="quiet small">{m.set}</span>
         </p>
       ))}
       <Objections findings={reading.findings} />

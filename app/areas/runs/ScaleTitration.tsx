@@ -1,6 +1,6 @@
 import { Input } from "antd";
 import { useState } from "react";
-import type { RunEvent } from "../../../core/analysis/run";
+import type { RunEvent } from "../../../core/analysis/runEvents";
 import { slowFrom } from "../../../core/analysis/slowDown";
 import { volumeUsed } from "../../../core/analysis/volumes";
 import { readValue } from "../../../core/quantity/entry";

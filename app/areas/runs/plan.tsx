@@ -1,6 +1,7 @@
 import { nowIso, nowMs } from "../../server/platform/clock.server";
 import "../../shared/bench/bench.css";
 import "./runs.css";
+import "./plan.css";
 import { data, redirect, useLoaderData } from "react-router";
 import { z } from "zod";
 import { benchPlanSchema } from "../../../core/planner/benchPlan";

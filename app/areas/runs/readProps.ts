@@ -1,6 +1,7 @@
 import type { MethodStep } from "../../../core/analysis/method";
 import type { Raw } from "../../../core/analysis/raw";
-import type { RunEvent, RunState } from "../../../core/analysis/run";
+import type { RunEvent } from "../../../core/analysis/runEvents";
+import type { RunState } from "../../../core/analysis/runState";
 import type { NewEvent } from "../../shared/bench/useBench";
 
 /** What every way of reading is given. */

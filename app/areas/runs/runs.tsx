@@ -1,23 +1,34 @@
 import { showTime } from "../../../core/time/words";
-import "./runs.css";
-import { Input } from "antd";
+import "../../styles/picks.css";
+import { Segmented } from "antd";
 import { useState } from "react";
 import { Link, useLoaderData } from "react-router";
-import { techniqueWords } from "../../../core/analysis/method";
+import { minutesOf, rangeWords, type Technique, techniqueWords } from "../../../core/analysis/method";
 import { listMethods } from "../../server/methods.server";
+import { nextOfPlan } from "../../server/plans.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules.server";
-import { recentRuns } from "../../server/runs.server";
+import { type RecentRun, recentMethods, recentRuns } from "../../server/runs.server";
+import { Formula } from "../../shared/Formula";
 
+import { Search } from "../../shared/Search";
 import type { Route } from "./+types/runs";
 
 export const meta: Route.MetaFunction = () => [{ title: "Runs · Brintel" }];
 
 export async function loader({ context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
-  const [methods, runs, { rules }] = await Promise.all([listMethods(db), recentRuns(db), rulesInForce(db)]);
+  const [methods, runs, recent, plan, { rules }] = await Promise.all([
+    listMethods(db),
+    recentRuns(db),
+    recentMethods(db),
+    nextOfPlan(db),
+    rulesInForce(db),
+  ]);
   return {
     runs,
+    recent,
+    plan: plan.map(({ id, href, title, words }) => ({ id, href, title, words })),
     zone: rules.zone,
     methods: methods.map(({ method, origin }) => ({
       id: method.id,
@@ -25,29 +36,39 @@ export async function loader({ context }: Route.LoaderArgs) {
       origin,
       technique: method.measure.technique,
       analyte: method.result.analyte,
-      range:
-        method.measure.technique === "strip" && method.measure.pads.length > 1
-          ? method.measure.pads.map((p) => p.analyte.toLowerCase()).join(", ")
-          : `${method.range.low} – ${method.range.high} ${method.result.unit}${method.result.species === method.result.unit ? "" : ` as ${method.result.species}`}`,
-      minutes: Math.ceil(
-        method.steps.reduce((sum, s) => sum + (s.kind === "wait" ? s.seconds : s.hands_s), 0) / 60,
-      ),
+      range: rangeWords(method),
+      minutes: minutesOf(method),
     })),
   };
 }
+type Choice = ReturnType<typeof useLoaderData<typeof loader>>["methods"][number];
+
+/** How people speak of the ways to measure, and which techniques each takes in. */
+const ways: Record<string, readonly Technique[]> = {
+  Photometer: ["photometer", "photometer-curve"],
+  Colour: ["comparator", "visual"],
+  Strip: ["strip", "capillary"],
+  Titration: ["burette", "syringe", "drops", "digits", "ph-endpoint"],
+  Meter: ["meter"],
+};
+const everyWay = "Every way";
 
 export default function Runs() {
-  const { methods, runs, zone } = useLoaderData<typeof loader>();
+  const { methods, runs, recent, plan, zone } = useLoaderData<typeof loader>();
   const [text, setText] = useState("");
+  const [way, setWay] = useState(everyWay);
   const wanted = text.trim().toLowerCase();
-  const found = methods.filter((m) =>
-    `${m.name} ${m.analyte} ${techniqueWords[m.technique]}`.toLowerCase().includes(wanted),
+  const found = methods.filter(
+    (m) =>
+      (way === everyWay || ways[way]?.includes(m.technique)) &&
+      `${m.name} ${m.analyte} ${techniqueWords[m.technique]}`.toLowerCase().includes(wanted),
   );
   const groups = [...new Set(found.map((m) => m.analyte))].sort();
+  const late = recent.flatMap((id) => methods.find((m) => m.id === id) ?? []);
   const open = runs.filter((r) => r.status === "open");
   const done = runs.filter((r) => r.status !== "open").slice(0, 6);
   return (
-    <main>
+    <main className="stack">
       <div className="pagehead">
         <div>
           <h1>Run a method</h1>
@@ -57,78 +78,102 @@ export default function Runs() {
           Plan several at once
         </Link>
       </div>
-      {open.length > 0 && (
-        <>
-          <h2>Open now</h2>
-          <ul className="list runs-list">
-            {open.map((run) => (
-              <li key={run.id}>
-                <Link to={`/runs/${run.id}`} className="name">
-                  {run.title}
+      {plan.length > 0 && (
+        <section className="stack close" aria-label="Planned">
+          <h2>Planned</h2>
+          <ul className="picks">
+            {plan.map((p) => (
+              <li key={p.id}>
+                <Link to={p.href} className="pick">
+                  <b>{p.title}</b>
+                  <span className="quiet small">{p.words}</span>
                 </Link>
-                <span className="quiet">
-                  {run.site}, since {showTime(run.started_at, zone)}
-                </span>
               </li>
             ))}
-          </ul>
-        </>
-      )}
-      <div className="method-search">
-        <Input
-          aria-label="Find a method"
-          size="large"
-          placeholder="Oxygen, nitrate, strip, burette …"
-          value={text}
-          onChange={(e) => setText(e.target.value)}
-        />
-      </div>
-      {groups.length === 0 && <p className="empty">No method is called that. Try what it measures.</p>}
-      {groups.map((analyte) => (
-        <section key={analyte} aria-label={analyte}>
-          <h2>{analyte}</h2>
-          <ul className="list methods">
-            {found
-              .filter((m) => m.analyte === analyte)
-              .map((m) => (
-                <li key={m.id}>
-                  <div className="method-name">
-                    <Link to={m.technique === "meter" ? "/meters" : `/runs/new/${m.id}`} className="name">
-                      {m.name}
-                    </Link>
-                    <div className="quiet small">
-                      {techniqueWords[m.technique]}
-                      {m.origin === "own" ? " · your own" : ""}
-                    </div>
-                  </div>
-                  <span className="m method-range">{m.range}</span>
-                  <span className="m quiet">{m.minutes} min</span>
-                  <Link to={`/methods/${m.id}`} className="calm" aria-label={`The card of ${m.name}`}>
-                    Card
-                  </Link>
-                </li>
-              ))}
           </ul>
         </section>
-      ))}
-      {done.length > 0 && (
-        <>
-          <h2>Done lately</h2>
-          <ul className="list runs-list">
-            {done.map((run) => (
-              <li key={run.id}>
-                <Link to={`/runs/${run.id}`} className="name">
-                  {run.title}
-                </Link>
-                <span className="quiet">
-                  {run.site}, {showTime(run.started_at, zone, "both")}
-                  {run.status === "abandoned" ? ", given up" : ""}
-                </span>
-              </li>
-            ))}
-          </ul>
-        </>
       )}
+      {open.length > 0 && <RunList title="Open now" runs={open} zone={zone} />}
+      {late.length > 0 && (
+        <section className="stack close" aria-label="Run lately">
+          <h2>Again</h2>
+          <MethodList methods={late} />
+        </section>
+      )}
+      <section className="stack close" aria-label="All methods">
+        <h2>By what is measured</h2>
+        <div className="cluster">
+          <Search
+            label="Find a method"
+            example="Oxygen, nitrate, strip, burette …"
+            value={text}
+            onChange={setText}
+          />
+          <Segmented
+            className="ways"
+            aria-label="How it is measured"
+            options={[everyWay, ...Object.keys(ways)]}
+            value={way}
+            onChange={setWay}
+          />
+        </div>
+        {groups.length === 0 && <p className="empty">No method is called that. Try what it measures.</p>}
+        <div className="pick-groups">
+          {groups.map((analyte) => (
+            <section key={analyte} aria-label={analyte} className="stack close">
+              <h3>{analyte}</h3>
+              <MethodList methods={found.filter((m) => m.analyte === analyte)} />
+            </section>
+          ))}
+        </div>
+      </section>
+      {done.length > 0 && <RunList title="Done lately" runs={done} zone={zone} />}
     </main>
+  );
+}
+
+function MethodList({ methods }: { methods: readonly Choice[] }) {
+  return (
+    <ul className="picks">
+      {methods.map((m) => (
+        <li key={m.id}>
+          <Link to={m.technique === "meter" ? "/meters" : `/runs/new/${m.id}`} className="pick">
+            <b>{m.name}</b>
+            <span className="quiet small">
+              {techniqueWords[m.technique]}
+              {m.origin === "own" ? " · your own" : ""} · {m.minutes} min
+            </span>
+            <span className="quiet small">
+              <Formula>{m.range}</Formula>
+            </span>
+          </Link>
+          <Link to={`/methods/${m.id}`} className="calm" aria-label={`The card of ${m.name}`}>
+            Card
+          </Link>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function RunList({ title, runs, zone }: { title: string; runs: readonly RecentRun[]; zone: string }) {
+  return (
+    <section className="stack close" aria-label={title}>
+      <h2>{title}</h2>
+      <ul className="picks">
+        {runs.map((run) => (
+          <li key={run.id}>
+            <Link to={`/runs/${run.id}`} className="pick">
+              <b>{run.title}</b>
+              <span className="quiet small">
+                {run.site}, {run.status === "open" ? "since " : ""}
+                {showTime(run.started_at, zone, run.status === "open" ? "clock" : "both")}
+                {run.status === "abandoned" ? ", given up" : ""}
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }

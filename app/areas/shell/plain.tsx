@@ -1,4 +1,6 @@
 import "./shell.css";
+import "./rail.css";
+import "../../styles/evidence.css";
 import { Outlet } from "react-router";
 import { Drop } from "./Drop";
 

@@ -4,6 +4,8 @@ import { presentTrouble } from "../../server/platform/trouble.server";
 import { orLastShown, useRemember } from "../../shared/lastShown";
 import { Alarms } from "./Alarms";
 import "./shell.css";
+import "./rail.css";
+import "../../styles/evidence.css";
 import { type ClientLoaderFunctionArgs, Outlet, useLoaderData } from "react-router";
 import { dayRail } from "../../server/day.server";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";

@@ -1,12 +1,12 @@
-import { Checkbox, Input } from "antd";
+import { Input } from "antd";
 import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
-import { addLimitSet, listLimitSets } from "../../server/limitSets.server";
+import { addLimitSet } from "../../server/limitSets.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors } from "../../server/platform/forms.server";
 import { Forbidden, may } from "../../server/platform/rights.server";
 import { siteFromForm } from "../../server/siteForm.server";
-import { addSite, chooseLimitSets, listSites } from "../../server/sites.server";
+import { addSite, listSites } from "../../server/sites.server";
 import { SiteFields } from "../../shared/SiteFields";
 import type { Route } from "./+types/sites";
 
@@ -14,18 +14,10 @@ export const meta: Route.MetaFunction = () => [{ title: "Sites · Brintel" }];
 
 export const loader = async ({ context }: Route.LoaderArgs) => ({
   sites: await listSites(context.get(dbContext)),
-  limitSets: await listLimitSets(context.get(dbContext)),
 });
 
 export async function action({ request, context }: Route.ActionArgs) {
   const form = await request.formData();
-  const chosenFor = form.get("limits-of");
-  if (typeof chosenFor === "string") {
-    const actor = context.get(personContext);
-    const ids = form.getAll("set").map(String);
-    await chooseLimitSets(context.get(dbContext), chosenFor, ids, actor, nowIso());
-    return data({ errors: {} as Record<string, string>, added: "" });
-  }
   const ownSet = form.get("limit-set");
   if (typeof ownSet === "string") {
     const actor = context.get(personContext);
@@ -59,23 +51,27 @@ const exampleSet = JSON.stringify(
 );
 
 export default function Sites() {
-  const { sites, limitSets } = useLoaderData<typeof loader>();
+  const { sites } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const errors: Record<string, string> = answer?.errors ?? {};
   const busy = useNavigation().state !== "idle";
   return (
-    <main>
-      <h1>Sites</h1>
-      <p className="sub">
-        In the order of the water. What you expect there decides which standards are proposed, and which
-        values are asked about.
-      </p>
+    <main className="stack">
+      <div>
+        <h1>Sites</h1>
+        <p className="sub">
+          In the order of the water. What you expect there decides which standards are proposed, and which
+          values are asked about.
+        </p>
+      </div>
       <ul className="list">
         {sites.map((site) => (
           <li key={site.id}>
             <span className="m quiet">{site.position}</span>
             <div>
-              <div className="name">{site.name}</div>
+              <Link to={`/sites/${site.id}`} className="name plainlink">
+                {site.name}
+              </Link>
               <div className="quiet small">{site.water}</div>
             </div>
             <div className="value">
@@ -89,29 +85,6 @@ export default function Sites() {
                   : ""}
               </small>
             </div>
-            <details className="limit-choice">
-              <summary>Limits: {site.limit_sets.length || "none"}</summary>
-              <Form method="post" key={site.limit_sets.join()}>
-                <input type="hidden" name="limits-of" value={site.id} />
-                {limitSets.map((set) => (
-                  <Checkbox
-                    key={set.id}
-                    name="set"
-                    value={set.id}
-                    defaultChecked={site.limit_sets.includes(set.id)}
-                  >
-                    {set.name}{" "}
-                    <span className="quiet small">
-                      {set.authority}
-                      {set.from_memory ? ", from memory" : ""}
-                    </span>
-                  </Checkbox>
-                ))}
-                <button type="submit" className="calm strong" disabled={busy}>
-                  Keep
-                </button>
-              </Form>
-            </details>
             <Link className="calm go" to={`/ledger?site=${site.id}`}>
               Readings
             </Link>
@@ -142,13 +115,15 @@ export default function Sites() {
           </button>
         </Form>
       </details>
-      <h2 style={{ marginTop: 28 }}>Add a site</h2>
-      <Form method="post" className="form sheet" key={answer?.added ?? ""}>
-        <SiteFields errors={errors} />
-        <button type="submit" className="act small" disabled={busy}>
-          Add it
-        </button>
-      </Form>
+      <section className="stack close" aria-label="Add a site">
+        <h2>Add a site</h2>
+        <Form method="post" className="form sheet" key={answer?.added ?? ""}>
+          <SiteFields errors={errors} />
+          <button type="submit" className="act small" disabled={busy}>
+            Add it
+          </button>
+        </Form>
+      </section>
     </main>
   );
 }

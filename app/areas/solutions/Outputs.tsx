@@ -9,6 +9,8 @@ const units: [ending: RegExp, unit: string][] = [
   [/_hpa$/, "hPa"],
   [/_percent$/, "%"],
   [/^percent_/, "%"],
+  [/_ml$/, "mL"],
+  [/_s$/, "s"],
   [/_c$/, "°C"],
   [/(^|_)ph$/, "pH"],
 ];
@@ -22,33 +24,118 @@ function named(key: string): { label: string; unit: string } {
 
 const shown = (value: number) => formatSignificant(Math.abs(value) < 1e-9 ? 0 : value, 4);
 
-/** The numbers of an answer, large, each with its unit; longer findings are in the working. */
+type Cell = string | number | boolean | null;
+const isCell = (value: unknown): value is Cell => value === null || typeof value !== "object";
+const words = (value: Cell): string =>
+  value === null
+    ? "–"
+    : typeof value === "number"
+      ? shown(value)
+      : typeof value === "boolean"
+        ? value
+          ? "yes"
+          : "no"
+        : value;
+
+/** More numbers than this are read as a list, not at a glance. */
+const fewNumbers = 4;
+
+/** The numbers of an answer with their units: large when they are few; what comes in rows as a table, first. */
 export function Outputs({ outputs }: { outputs: Record<string, unknown> }) {
+  const single = Object.entries(outputs).filter(
+    (entry): entry is [string, Cell] => isCell(entry[1]) && entry[0] !== "verdict",
+  );
+  const lists = Object.entries(outputs).flatMap(([key, value]) =>
+    Array.isArray(value) && value.length > 0 ? [[key, value as unknown[]] as const] : [],
+  );
+  // What comes in rows is what was asked for; a row of sentences explains the numbers and stands behind them.
+  const tables = lists.flatMap(([key, list]) => (isTable(list) ? [[key, list] as const] : []));
+  const large = single.length <= fewNumbers;
   return (
-    <div className="resultline">
-      {Object.entries(outputs).map(([key, value]) => {
-        const { label, unit } = named(key);
-        if (key === "verdict") return <VerdictMark key={key} verdict={value as "sound"} size={26} word />;
-        if (typeof value === "string" || typeof value === "boolean") {
-          return (
-            <div className="figure" key={key}>
-              <b>{value === true ? "yes" : value === false ? "no" : value}</b>
-              <span>{label}</span>
-            </div>
-          );
-        }
-        if (typeof value === "number") {
-          return (
+    <>
+      {tables.map(([key, list]) => (
+        <OutputTable key={key} name={named(key).label} rows={list} />
+      ))}
+      <div className="resultline">
+        {"verdict" in outputs && <VerdictMark verdict={outputs.verdict as "sound"} size={26} word />}
+        {large &&
+          single.map(([key, value]) => (
             <div className="figure" key={key}>
               <b>
-                {shown(value)} <small>{unit}</small>
+                {words(value)} <small>{named(key).unit}</small>
               </b>
-              <span>{label}</span>
+              <span>{named(key).label}</span>
             </div>
-          );
-        }
-        return null;
-      })}
+          ))}
+      </div>
+      {!large && (
+        <dl className="rows">
+          {single.map(([key, value]) => (
+            <div key={key}>
+              <dt>{named(key).label}</dt>
+              <dd className="m">
+                <b>{words(value)}</b> {named(key).unit}
+              </dd>
+            </div>
+          ))}
+        </dl>
+      )}
+      {lists.map(([key, list]) => !isTable(list) && <OutputList key={key} name={named(key)} list={list} />)}
+    </>
+  );
+}
+
+type Row = Record<string, unknown>;
+const isTable = (list: readonly unknown[]): list is Row[] =>
+  list.every((v) => !isCell(v) && typeof (v as Row).sentence !== "string");
+
+/** Several values of one kind in a line, sentences below one another. */
+function OutputList({ name, list }: { name: { label: string; unit: string }; list: readonly unknown[] }) {
+  if (list.every(isCell)) {
+    return (
+      <p>
+        <span className="quiet small">{name.label}</span>{" "}
+        <span className="m">{list.map((v) => words(v as Cell)).join(" · ")}</span> {name.unit}
+      </p>
+    );
+  }
+  return (
+    <ul className="points">
+      {list.map((row, i) => (
+        <li key={i}>{String((row as Row).sentence)}</li>
+      ))}
+    </ul>
+  );
+}
+
+function OutputTable({ name, rows }: { name: string; rows: readonly Row[] }) {
+  const columns = Object.keys(rows[0] ?? {}).filter((k) => rows.every((r) => isCell(r[k])));
+  return (
+    <div className="scroll-x">
+      <table className="figures">
+        <caption className="hidden">{name}</caption>
+        <thead>
+          <tr>
+            {columns.map((c) => (
+              <th scope="col" key={c}>
+                {named(c).label}
+                {named(c).unit ? `, ${named(c).unit}` : ""}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row, i) => (
+            <tr key={i}>
+              {columns.map((c) => (
+                <td key={c} className="m">
+                  {words(row[c] as Cell)}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
     </div>
   );
 }

@@ -4,16 +4,8 @@ import { readValue } from "../../../core/quantity/entry";
 import type { Unit } from "../../../core/quantity/unit";
 import { unitNamed } from "../../../core/quantity/unit";
 import { NumberEntry } from "../../shared/NumberEntry";
-
-/** The part of a JSON Schema that calculators use: objects of numbers, choices and lists of objects. */
-export interface InputSchema {
-  type?: string;
-  title?: string;
-  unit?: string;
-  enum?: string[];
-  properties?: Record<string, InputSchema>;
-  items?: InputSchema;
-}
+import type { InputSchema } from "./inputSchema";
+import { PointGrid } from "./PointGrid";
 
 type Values = Record<string, unknown>;
 
@@ -46,7 +38,7 @@ export function SchemaFields({
                 aria-label={property.title ?? key}
                 size="large"
                 style={{ width: "100%" }}
-                value={String(values[key] ?? "")}
+                value={String(values[key] ?? property.default ?? "")}
                 options={property.enum.map((value) => ({ value, label: value.replaceAll("-", " ") }))}
                 onChange={set}
               />
@@ -70,10 +62,10 @@ export function SchemaFields({
         }
         if (property.items) {
           return (
-            <ListField
+            <PointGrid
               key={key}
               property={property}
-              rows={values[key] as Values[]}
+              rows={(values[key] as Values[] | undefined) ?? []}
               errors={errors}
               path={here}
               onChange={set}
@@ -196,60 +188,5 @@ function NumberField({
         onChange("value" in single ? single.value : next.trim() === "" ? undefined : next);
       }}
     />
-  );
-}
-
-function ListField({
-  property,
-  rows,
-  errors,
-  path,
-  onChange,
-}: {
-  property: InputSchema;
-  rows: Values[];
-  errors: Record<string, string>;
-  path: string;
-  onChange(rows: Values[]): void;
-}) {
-  // Rows keep an identity of their own, so that removing one leaves what was typed in the others alone.
-  const [keys, setKeys] = useState(() => rows.map((_, i) => i));
-  return (
-    <fieldset className="list-field">
-      <legend>{property.title}</legend>
-      {rows.map((row, i) => (
-        <div key={keys[i]} className="list-row">
-          <SchemaFields
-            schema={property.items ?? {}}
-            values={row}
-            errors={errors}
-            path={at(path, i)}
-            onChange={(next) => onChange(rows.map((r, k) => (k === i ? next : r)))}
-          />
-          <button
-            type="button"
-            className="calm"
-            aria-label={`Remove row ${i + 1}`}
-            onClick={() => {
-              setKeys(keys.filter((_, k) => k !== i));
-              onChange(rows.filter((_, k) => k !== i));
-            }}
-          >
-            Remove
-          </button>
-        </div>
-      ))}
-      {errors[path] && <div className="wrong">{errors[path]}</div>}
-      <button
-        type="button"
-        className="calm"
-        onClick={() => {
-          setKeys([...keys, Math.max(-1, ...keys) + 1]);
-          onChange([...rows, {}]);
-        }}
-      >
-        Add a row
-      </button>
-    </fieldset>
   );
 }

@@ -1,35 +1,61 @@
+import "../../styles/picks.css";
+import { useState } from "react";
 import { Link, useLoaderData } from "react-router";
-import { calculators } from "../../../core/calculators/registry";
-import { DueMark } from "../../shared/DueMark";
+import { calculatorGroups } from "../../../core/calculators/registry";
+import { Search } from "../../shared/Search";
 import type { Route } from "./+types/solutions";
 
 export const meta: Route.MetaFunction = () => [{ title: "Solutions · Brintel" }];
 
-export const loader = () => ({ list: calculators.map(({ id, title, purpose }) => ({ id, title, purpose })) });
+export const loader = () => ({
+  groups: calculatorGroups.map(({ title, calculators }) => ({
+    title,
+    list: calculators.map(({ id, title, purpose }) => ({ id, title, purpose })),
+  })),
+});
 
 export default function Solutions() {
-  const { list } = useLoaderData<typeof loader>();
+  const { groups } = useLoaderData<typeof loader>();
+  const [text, setText] = useState("");
+  const wanted = text.trim().toLowerCase();
+  const found = groups
+    .map((g) => ({
+      ...g,
+      list: g.list.filter((c) => `${c.title} ${c.purpose} ${g.title}`.toLowerCase().includes(wanted)),
+    }))
+    .filter((g) => g.list.length > 0);
   return (
-    <main className="narrow">
-      <h1>Calculators</h1>
-      <p className="sub">Each shows its formula, the numbers put in, and where it comes from.</p>
-      <ul className="list">
-        {list.map((c) => (
-          <li key={c.id}>
-            <DueMark size={18} />
-            <div>
-              <Link to={`/solutions/${c.id}`} className="name plainlink">
-                {c.title}
-              </Link>
-              <div className="quiet small">{c.purpose}</div>
-            </div>
-            <span />
-            <Link to={`/solutions/${c.id}`} className="calm go" aria-label={`Open ${c.title}`}>
-              Open
-            </Link>
-          </li>
+    <main className="stack">
+      <div>
+        <h1>Calculators</h1>
+        <p className="sub">Each shows its formula, the numbers put in, and where it comes from.</p>
+      </div>
+      <div className="cluster">
+        <Search
+          label="Find a calculator"
+          example="Buffer, saturation, hardness …"
+          value={text}
+          onChange={setText}
+        />
+      </div>
+      {found.length === 0 && <p className="quiet">No calculator is called that. Try what it works out.</p>}
+      <div className="pick-groups">
+        {found.map((g) => (
+          <section key={g.title} aria-label={g.title} className="stack close">
+            <h2>{g.title}</h2>
+            <ul className="picks">
+              {g.list.map((c) => (
+                <li key={c.id}>
+                  <Link to={`/solutions/${c.id}`} className="pick">
+                    <b>{c.title}</b>
+                    <span className="quiet small">{c.purpose}</span>
+                  </Link>
+                </li>
+              ))}
+            </ul>
+          </section>
         ))}
-      </ul>
+      </div>
     </main>
   );
 }

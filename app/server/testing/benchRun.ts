@@ -1,6 +1,6 @@
 import { ulid } from "ulid";
 import type { Method } from "../../../core/analysis/method";
-import type { RunEvent } from "../../../core/analysis/run";
+import type { RunEvent } from "../../../core/analysis/runEvents";
 import { type Posted, postEvents } from "../bench.server";
 import { type RunChoices, startRun } from "../runs.server";
 import type { TestBench } from "./testBench";

@@ -1,12 +1,16 @@
 import "./bench.css";
+import "./settling.css";
 import { useCallback, useEffect, useState } from "react";
 import { type Capture, measured } from "../../../core/bench/capture";
 import type { MeterSnapshot } from "../../../core/bench/meter";
 import { currentStation, nextAction } from "../../../core/bench/station";
+import { afterTheLast, beforeTheFirst, settlingSeconds } from "../../../core/calibration/handling";
 import type { HouseRules } from "../../../core/quality/houseRules";
 import type { Measurand } from "../../../core/quantity/measurand";
+import { correctedNow } from "../clock";
 import { useKey } from "../keys";
 import { Beakers, type NamedStation } from "./Beakers";
+import { SettlingClock } from "./SettlingClock";
 import { SignalCard, type ToValue } from "./SignalCard";
 import { type Guard, TypedCapture } from "./TypedCapture";
 import { useDeviceStream } from "./useDeviceStream";
@@ -108,6 +112,8 @@ export function StationBench(props: Props) {
     }
   }, [armed, steady, action, capture]);
 
+  const all = [...new Set(stations.flatMap((s) => s.measurands))];
+  const settle = settlingSeconds(measurands);
   const showLive = action === "capture" && meter.has_cable && !typing;
   const space = useCallback(() => {
     if (action === "rinse") moves.rinsed(index);
@@ -125,9 +131,17 @@ export function StationBench(props: Props) {
   return (
     <div className="bench">
       <Beakers stations={stations} />
-      {station && action === "rinse" && <div className="task sheet">{station.rinseWords}</div>}
+      {station && action === "rinse" && (
+        <div className="task sheet">
+          {station.rinseWords}
+          {index === 0 && <Handling words={beforeTheFirst(all, meter.has_cable)} />}
+        </div>
+      )}
       {station && action === "place" && <div className="task sheet">{station.placeWords}</div>}
       {showLive && <SignalCard live={live} rules={rules} measurands={measurands} toValue={props.toValue} />}
+      {station?.placed_at && action === "capture" && !showLive && settle > 0 && (
+        <SettlingClock key={`clock-${index}`} since={station.placed_at} seconds={settle} />
+      )}
       {station && action === "capture" && !showLive && (
         <TypedCapture
           key={index}
@@ -136,11 +150,23 @@ export function StationBench(props: Props) {
           measurands={measurands}
           adjustable={station.adjustable}
           guard={props.guard}
-          onCapture={(typed) => moves.captured(index, typed)}
+          onCapture={(typed) =>
+            moves.captured(index, {
+              ...typed,
+              seconds_in_solution: station.placed_at
+                ? Math.max(0, Math.round((correctedNow() - Date.parse(station.placed_at)) / 1000))
+                : null,
+            })
+          }
           {...(meter.has_cable ? { onLive: () => setTyping(false) } : {})}
         />
       )}
-      {action === "finish" && <div className="task sheet">{props.children}</div>}
+      {action === "finish" && (
+        <div className="task sheet">
+          {props.children}
+          <Handling words={afterTheLast(all)} />
+        </div>
+      )}
       <div className="actions">
         {(action !== "capture" || showLive) && (
           <button type="button" className="act" onClick={space} disabled={showLive && !live.inSolution}>
@@ -184,4 +210,15 @@ export function StationBench(props: Props) {
       )}
     </div>
   );
+}
+
+/** What is seen to in passing, below the task in hand. */
+function Handling({ words }: { words: readonly string[] }) {
+  return words.length ? (
+    <ul className="points handling">
+      {words.map((w) => (
+        <li key={w}>{w}</li>
+      ))}
+    </ul>
+  ) : null;
 }

@@ -5,6 +5,7 @@ import type { Trend } from "../../../core/calibration/validity";
 import { formatNumber } from "../../../core/quantity/format";
 
 import { cssColour, quietAxis } from "./setup";
+import { timeAxis } from "./timeAxis";
 
 /** A sensor's figure in time over the band in which it is sound. */
 export default function TrendChart({ trend, zone }: { trend: Trend; zone: string }) {
@@ -15,34 +16,52 @@ export default function TrendChart({ trend, zone }: { trend: Trend; zone: string
   const shown = (v: number) => `${formatNumber(v, decimals)} ${unit}`;
   const band = { pointRadius: 0, borderWidth: 0, pointHitRadius: 0 };
   const first = values[0] ?? Number.NaN;
+  const times = history.map((h) => Date.parse(h.at));
+  const { label: day, ...axis } = timeAxis(times[0] ?? 0, times.at(-1) ?? 0, zone);
+  const across = (y: number | null) => [
+    { x: axis.min, y },
+    { x: axis.max, y },
+  ];
   return (
     <Line
       role="img"
       aria-label={`${label} from ${shown(first)} to ${shown(values.at(-1) ?? Number.NaN)}; sound from ${low} to ${high} ${unit}`}
       data={{
-        labels: history.map((h) => showTime(h.at, zone, "day")),
         datasets: [
           {
-            data: values,
+            data: history.map((h, i) => ({ x: times[i] ?? 0, y: h.value })),
             borderColor: cssColour("--brine"),
             borderWidth: 2,
             pointRadius: values.map((_, i) => (i === values.length - 1 ? 4 : 2)),
             pointBackgroundColor: cssColour("--brine"),
           },
-          { ...band, data: values.map(() => high), fill: "+1", backgroundColor: cssColour("--sound-pale") },
-          { ...band, data: values.map(() => low) },
+          { ...band, data: across(high), fill: "+1", backgroundColor: cssColour("--sound-pale") },
+          { ...band, data: across(low) },
         ],
       }}
       options={{
-        interaction: { mode: "index", intersect: false },
+        interaction: { mode: "nearest", axis: "x", intersect: false },
         plugins: {
           tooltip: {
             filter: (item) => item.datasetIndex === 0,
-            callbacks: { label: (item) => `${label} ${shown(Number(item.raw))}` },
+            callbacks: {
+              title: ([item]) => showTime(history[item?.dataIndex ?? 0]?.at ?? "", zone, "day"),
+              label: (item) => `${label} ${shown(item.parsed.y ?? Number.NaN)}`,
+            },
           },
         },
         scales: {
-          x: { display: false },
+          x: {
+            ...axis,
+            ...quietAxis(),
+            ticks: {
+              ...quietAxis().ticks,
+              maxTicksLimit: 9,
+              maxRotation: 0,
+              autoSkipPadding: 12,
+              callback: day,
+            },
+          },
           y: {
             position: "right",
             ...(low === null ? {} : { suggestedMin: low - Math.abs(low) * 0.02 }),

@@ -4,6 +4,7 @@ import { nernstSlope } from "../../reference/constants";
 import { judgedSession, objections, rulesWith, type Step, sessionOf } from "../../testing/sessions";
 import { bufferStandard } from "../../testing/standards";
 import { figureOf } from "../result";
+import { trendOf } from "../validity";
 import { judgeMeasurand, whyNot } from ".";
 import { judgePhFigures, type PhFigures } from "./ph";
 
@@ -64,19 +65,13 @@ describe("a calibration of pH by signal", () => {
     expect(judgedSession("ph", slope(share)).verdict).toBe(verdict);
   });
 
-  it("notes an unsteady capture, a rinse left out, a lot past its date, and a check left out", () => {
+  it("notes an unsteady capture, a rinse left out, and a lot past its date", () => {
     const expired = bufferStandard("technical-7", { condition: "expired", condition_sentence: "Expired." });
     const judged = judgedSession("ph", [
       point(expired, 0, { steady: false, rinsed: false }),
       point(ten, -k * 3.01),
     ]);
-    expect(objections(judged)).toEqual([
-      "qualified",
-      "check-buffer",
-      "standard-lot",
-      "rinse-skipped",
-      "captured-unsteady",
-    ]);
+    expect(objections(judged)).toEqual(["qualified", "standard-lot", "rinse-skipped", "captured-unsteady"]);
     const withdrawn = bufferStandard("technical-7", { condition: "withdrawn" });
     expect(judgedSession("ph", [point(withdrawn, 0), ...slope(1).slice(1)]).verdict).toBe("failed");
   });
@@ -101,20 +96,48 @@ describe("house rules of pH", () => {
   const oneRule = rulesWith("ph", { buffers: 1 });
   const history = (at: string) => ({ history: { ph_slope: { percent: 98, at } } });
 
-  it("one buffer is allowed with a slope less than 30 days old, for water within 1 pH of it", () => {
+  it("one buffer goes by the last slope while it is less than 30 days old, for water within 1 pH of it", () => {
     const fresh = judgedSession("ph", one, { rules: oneRule, ...history("2026-03-20T08:00:00.000Z") });
     expect(fresh.verdict).toBe("sound");
     expect([fresh.result.low, fresh.result.high]).toEqual([6, 8]);
     expect(fresh.result.coefficients).toMatchObject({ slope_percent: 98, offset_mv: -3 });
-    const old = judgedSession("ph", one, { rules: oneRule, ...history("2026-03-01T08:00:00.000Z") });
-    expect(objections(old)).toEqual(["failed", "one-point"]);
+    expect(fresh.findings.find((f) => f.rule === "one-point")?.sentence).toContain(
+      "the slope of 23 days ago, 98.0 %",
+    );
   });
 
-  it("one buffer is nothing where two are the rule, or where no slope was ever measured", () => {
+  it("one buffer goes by theory's slope where none is young enough, or none was ever measured", () => {
+    const alone = [point(seven, -3)];
+    const old = judgedSession("ph", alone, { rules: oneRule, ...history("2026-03-01T08:00:00.000Z") });
+    const never = judgedSession("ph", alone, { rules: oneRule });
+    for (const judged of [old, never]) {
+      expect(judged.verdict).toBe("sound");
+      expect(judged.result.coefficients).toMatchObject({ slope_percent: 100 });
+      expect(judged.findings.find((f) => f.rule === "one-point")?.sentence).toContain("the slope of theory");
+    }
+  });
+
+  it("a slope that was taken over says nothing of the sensor, nor does an offset", () => {
+    const taken = judgedSession("ph", one, { rules: oneRule, ...history("2026-03-20T08:00:00.000Z") });
+    expect(trendOf("ph", taken.result.figures)).toBeNull();
+    const measured = judgedSession("ph", slope(0.97));
+    expect(trendOf("ph", measured.result.figures)).toBeCloseTo(97, 6);
+  });
+
+  it("one buffer is nothing where two are the rule", () => {
     expect(
       whyNot(sessionOf("ph", one, history("2026-04-01T08:00:00.000Z")), "ph", defaultHouseRules),
     ).toContain("two");
-    expect(whyNot(sessionOf("ph", one), "ph", oneRule)).toContain("Use two buffers");
+  });
+
+  it("an independent buffer is advice where every day ends with a check, and missed where none does", () => {
+    const pair = slope(1).slice(0, 2);
+    expect(judgedSession("ph", pair).verdict).toBe("sound");
+    const never = {
+      ...defaultHouseRules,
+      calibration: { ...defaultHouseRules.calibration, closing_check: false },
+    };
+    expect(objections(judgedSession("ph", pair, { rules: never }))).toEqual(["qualified", "check-buffer"]);
   });
 
   it("three buffers are one line or pieces: a sample reads differently, a bad buffer shows either way", () => {

@@ -2,7 +2,7 @@ import type { Finding } from "../../quality/finding";
 import type { HouseRules } from "../../quality/houseRules";
 import { atLeast, atMost } from "../../quantity/compare";
 import { formatNumber, formatSigned } from "../../quantity/format";
-import { err, ok, type Result } from "../../quantity/result";
+import { ok, type Result } from "../../quantity/result";
 import { nernstSlope } from "../../reference/constants";
 import { elapsedDays } from "../../time/zone";
 import {
@@ -40,21 +40,27 @@ const asPhPoint = (p: CalibrationPoint) => ({
 
 type PhCoefficients = Extract<Coefficients, { kind: "ph" }>;
 
-/** The line of the buffers; through one buffer with the stored slope where the house rule allows one. */
+/** The slope a line through one buffer is drawn with: the last one measured while it is young enough, else theory's. */
+function slopeInHand({ history, at, rules }: ResultContext): { percent: number; days: number | null } {
+  const stored = history.ph_slope;
+  const days = stored ? elapsedDays(stored.at, at) : Number.POSITIVE_INFINITY;
+  return stored && atMost(days, rules.ph.one_point_slope_days)
+    ? { percent: stored.percent, days }
+    : { percent: 100, days: null };
+}
+
+const isOnePoint = ({ points, rules }: ResultContext) =>
+  lineOf(points).length === 1 && rules.ph.buffers === 1;
+
+/** The line of the buffers; through one buffer with a slope that is not measured today, where the house rule allows one. */
 function coefficientsOf(context: ResultContext): Result<PhCoefficients> {
   const line = lineOf(context.points);
   const only = line[0];
-  if (line.length === 1 && only && context.rules.ph.buffers === 1) {
-    const stored = context.history.ph_slope;
-    if (!stored) {
-      return err(
-        "no-stored-slope",
-        "One buffer needs a slope from an earlier calibration. Use two buffers today.",
-      );
-    }
-    const share = stored.percent / 100;
-    const offset_mv = (only.signal ?? 0) + share * nernstSlope(only.temperature_c) * (only.true_value - 7);
-    return ok({ kind: "ph", slope_percent: stored.percent, offset_mv, segments: null });
+  if (only && isOnePoint(context)) {
+    const { percent } = slopeInHand(context);
+    const offset_mv =
+      (only.signal ?? 0) + (percent / 100) * nernstSlope(only.temperature_c) * (only.true_value - 7);
+    return ok({ kind: "ph", slope_percent: percent, offset_mv, segments: null });
   }
   const fit = fitPh(line.map(asPhPoint));
   if (!fit.ok) return fit;
@@ -89,7 +95,9 @@ function fromSignal(context: ResultContext): Result<MeasurandResult> {
     points,
     coefficients: coefficients.value,
     figures: [
-      figure("slope_percent", "slope", slope_percent, "%", 1),
+      isOnePoint(context)
+        ? figure("slope_taken_percent", "slope taken", slope_percent, "%", 1)
+        : figure("slope_percent", "slope", slope_percent, "%", 1),
       figure("offset_mv", "offset", offset_mv, "mV", 1, true),
       figure(
         "slope_mv",
@@ -271,27 +279,39 @@ function judgeBracket(buffers: number[], expected: { low: number; high: number }
   };
 }
 
-/** One buffer: the slope is an old one, and must not be too old. */
+/** One buffer: the slope is not of today, so it is good near the buffer only. */
 function judgeOnePoint(context: ResultContext): Finding[] {
-  const line = lineOf(context.points);
-  if (line.length !== 1) return [];
+  if (lineOf(context.points).length !== 1) return [];
   const { ph } = context.rules;
-  const stored = context.history.ph_slope;
-  const age = stored ? elapsedDays(stored.at, context.at) : Number.POSITIVE_INFINITY;
-  const allowed = ph.buffers === 1 && atMost(age, ph.one_point_slope_days);
-  const display = context.channel.display === "value";
+  const near = `samples within ${ph.one_point_within_ph} pH of it`;
+  if (ph.buffers !== 1) {
+    return [
+      {
+        rule: "one-point",
+        severity: "hold",
+        measured: "one buffer",
+        limit: `${ph.buffers} buffers by the house rules`,
+        sentence: "One buffer alone is not enough by the house rules.",
+        action: "Calibrate with two buffers that bracket the water.",
+      },
+    ];
+  }
+  const { percent, days } = slopeInHand(context);
+  const shown = `${formatNumber(percent, 1)} %`;
+  const whose =
+    context.channel.display === "value"
+      ? "the meter's own slope"
+      : days === null
+        ? `the slope of theory, ${shown}: none was measured in ${ph.one_point_slope_days} days`
+        : `the slope of ${formatNumber(days, 0)} days ago, ${shown}`;
   return [
     {
       rule: "one-point",
-      severity: allowed ? "ok" : "hold",
-      measured: stored
-        ? `slope ${formatNumber(stored.percent, 1)} %, ${formatNumber(age, 0)} days old`
-        : "no stored slope",
-      limit: `a slope at most ${ph.one_point_slope_days} days old, samples within ${ph.one_point_within_ph} pH`,
-      sentence: allowed
-        ? `One buffer, with the ${display ? "meter's" : "stored"} slope: good for water within ${ph.one_point_within_ph} pH of it.`
-        : "One buffer alone is not enough: the slope is too old or was never measured.",
-      action: allowed ? "" : "Calibrate with two buffers that bracket the water.",
+      severity: "ok",
+      measured: `one buffer, with ${whose}`,
+      limit: near,
+      sentence: `One buffer, with ${whose}. Water more than ${ph.one_point_within_ph} pH from it gets a note.`,
+      action: "",
     },
   ];
 }
@@ -301,13 +321,17 @@ function judgeCheck(points: readonly CalibrationPoint[], context: ResultContext)
   const check = checkOf(points);
   const found = check && (check.found ?? check.as_found);
   if (!check || found == null) {
+    // Where every day ends with a check, it tells the same; a third buffer is advice then, not a duty.
+    const later = context.rules.calibration.closing_check;
     return {
       rule: "check-buffer",
-      severity: "qualify",
+      severity: later ? "ok" : "qualify",
       measured: "not measured",
       limit: `within ±${limit} pH`,
-      sentence: "No independent buffer was checked.",
-      action: "Measure a buffer the line was not drawn through.",
+      sentence: later
+        ? "No independent buffer was checked; the closing check will tell."
+        : "No independent buffer was checked.",
+      action: later ? "" : "Measure a buffer the line was not drawn through.",
     };
   }
   const shown = `${formatSigned(found - check.true_value, 3)} pH`;
@@ -337,7 +361,7 @@ function errorsOf(result: MeasurandResult): number[] {
 
 /**
  * Calibration of pH from one, two, three or more buffers, by signal or by display.
- * Units: pH, mV, °C. Errors: those of the fit, `no-stored-slope`. Source: Nernst equation; house rules.
+ * Units: pH, mV, °C. Errors: those of the fit. Source: Nernst equation; house rules.
  * Check value: 7 → 0 mV and 4.01 → 176.9 mV at 25 °C is a slope of 100.0 %, sound.
  */
 export const phCalibration: CalibrationKind = {

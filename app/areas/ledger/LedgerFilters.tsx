@@ -1,0 +1,146 @@
+import { Checkbox, Input, Modal, Select } from "antd";
+import { lazy, Suspense, useState } from "react";
+import { verdicts } from "../../../core/quality/finding";
+import { showDate } from "../../../core/time/words";
+import type { LedgerQuery } from "../../server/ledger.server";
+import { type ColumnKey, ledgerColumns } from "./columns";
+import type { Span } from "./spans";
+
+const OtherDays = lazy(() => import("./OtherDays"));
+
+interface Option {
+  value: string;
+  label: string;
+}
+
+const other = "other";
+
+/** The days that are asked for, in words. */
+function spanWords({ from, to }: LedgerQuery): string {
+  if (from && to)
+    return from === to ? showDate(from, "short") : `${showDate(from, "short")} – ${showDate(to, "short")}`;
+  return from ? `from ${showDate(from, "short")}` : `until ${showDate(to ?? "", "short")}`;
+}
+
+/** What is asked of the ledger, in one bar; every change is an address. */
+export function LedgerFilters({
+  query,
+  options,
+  spans,
+  columns,
+  onColumns,
+  onFilter,
+}: {
+  query: LedgerQuery;
+  options: { sites: Option[]; meters: Option[]; parameters: Option[] };
+  spans: readonly Span[];
+  columns: readonly ColumnKey[];
+  onColumns(keys: ColumnKey[]): void;
+  onFilter(changes: Record<string, string | undefined>): void;
+}) {
+  const [asking, setAsking] = useState<"days" | "columns" | null>(null);
+  const usual = spans.findIndex((s) => s.from === query.from && s.to === query.to);
+  const days = [
+    ...spans.map((s, i) => ({ value: String(i), label: s.label })),
+    ...(usual < 0 ? [{ value: "asked", label: spanWords(query) }] : []),
+    { value: other, label: "Other days …" },
+  ];
+  const ask = (text: string) => {
+    if (text.trim() !== (query.text ?? "")) onFilter({ text });
+  };
+  const choose = (name: string, label: string, all: string, choices: Option[], value: string | undefined) => (
+    <Select
+      aria-label={label}
+      placeholder={all}
+      allowClear
+      value={value ?? null}
+      options={choices}
+      popupMatchSelectWidth={false}
+      onChange={(v: string | null | undefined) => onFilter({ [name]: v ?? undefined })}
+    />
+  );
+  return (
+    <>
+      <search className="filters" aria-label="What is asked of the ledger">
+        {choose("site", "Site", "Every site", options.sites, query.site)}
+        {choose("parameter", "What was measured", "Everything", options.parameters, query.parameter)}
+        {choose("meter", "Meter", "Every meter", options.meters, query.meter)}
+        {choose(
+          "verdict",
+          "Verdict",
+          "Every verdict",
+          verdicts.map((value) => ({ value, label: value })),
+          query.verdict,
+        )}
+        <Select
+          aria-label="Days"
+          value={usual < 0 ? "asked" : String(usual)}
+          options={days}
+          popupMatchSelectWidth={false}
+          onChange={(v: string) => {
+            if (v === other) setAsking("days");
+            else if (v !== "asked") {
+              const span = spans[Number(v)];
+              onFilter({ from: span?.from, to: span?.to });
+            }
+          }}
+        />
+        <Input
+          aria-label="Sample"
+          name="text"
+          placeholder="Sample begins …"
+          defaultValue={query.text ?? ""}
+          key={query.text ?? ""}
+          onPressEnter={(e) => ask(e.currentTarget.value)}
+          onBlur={(e) => ask(e.target.value)}
+        />
+        <button type="button" className="calm" onClick={() => setAsking("columns")}>
+          Columns
+        </button>
+      </search>
+      {asking && (
+        <Modal
+          open
+          title={asking === "days" ? "Which days" : "Which columns"}
+          footer={null}
+          onCancel={() => setAsking(null)}
+          width={420}
+        >
+          {asking === "days" ? (
+            <Suspense fallback={<p className="quiet">…</p>}>
+              <OtherDays
+                from={query.from}
+                to={query.to}
+                onChoose={(from, to) => {
+                  setAsking(null);
+                  onFilter({ from, to });
+                }}
+              />
+            </Suspense>
+          ) : (
+            <div className="stack close">
+              <p className="quiet">Kept in this browser.</p>
+              {ledgerColumns
+                .filter((c) => !("fixed" in c))
+                .map((c) => (
+                  <Checkbox
+                    key={c.key}
+                    checked={columns.includes(c.key)}
+                    onChange={(e) =>
+                      onColumns(
+                        ledgerColumns
+                          .map((l) => l.key)
+                          .filter((k) => (k === c.key ? e.target.checked : columns.includes(k))),
+                      )
+                    }
+                  >
+                    {c.title}
+                  </Checkbox>
+                ))}
+            </div>
+          )}
+        </Modal>
+      )}
+    </>
+  );
+}

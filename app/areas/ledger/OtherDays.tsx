@@ -1,0 +1,58 @@
+import { DatePicker } from "antd";
+import dayjs, { type Dayjs } from "dayjs";
+import { useState } from "react";
+
+/** As dates are written in the house, and as they are typed by those who count years first. */
+const formats = ["D MMM YYYY", "YYYY-MM-DD", "D.M.YYYY"];
+const read = (date: string | undefined): Dayjs | null => (date ? dayjs(date) : null);
+const written = (day: Dayjs | null): string | undefined => day?.format("YYYY-MM-DD");
+
+/** Two dates, each of which may be left open. */
+export default function OtherDays({
+  from,
+  to,
+  onChoose,
+}: {
+  from: string | undefined;
+  to: string | undefined;
+  onChoose(from: string | undefined, to: string | undefined): void;
+}) {
+  const [first, setFirst] = useState(read(from));
+  const [last, setLast] = useState(read(to));
+  const turned = first !== null && last !== null && first.isAfter(last);
+  return (
+    <div className="stack">
+      <div className="two">
+        <div className="field">
+          <label htmlFor="days-from">From</label>
+          <DatePicker
+            id="days-from"
+            format={formats}
+            value={first}
+            onChange={setFirst}
+            placeholder="any day"
+          />
+        </div>
+        <div className="field">
+          <label htmlFor="days-to">To</label>
+          <DatePicker id="days-to" format={formats} value={last} onChange={setLast} placeholder="any day" />
+        </div>
+      </div>
+      {turned && (
+        <p className="wrong" role="alert">
+          The first day is after the last.
+        </p>
+      )}
+      <div className="cluster">
+        <button
+          type="button"
+          className="act small"
+          disabled={turned}
+          onClick={() => onChoose(written(first), written(last))}
+        >
+          Show these days
+        </button>
+      </div>
+    </div>
+  );
+}

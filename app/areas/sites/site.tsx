@@ -1,0 +1,252 @@
+import "./sites.css";
+import { Checkbox } from "antd";
+import { lazy } from "react";
+import { data, Form, Link, useActionData, useLoaderData, useNavigation, useSearchParams } from "react-router";
+import { expectable, measurandFacts } from "../../../core/quantity/measurand";
+import { showTime } from "../../../core/time/words";
+import { nowIso } from "../../server/platform/clock.server";
+import { dbContext, personContext } from "../../server/platform/contexts.server";
+import { fieldErrors } from "../../server/platform/forms.server";
+import { changeSite, moveSite, siteChangeFromForm } from "../../server/siteChanges.server";
+import { loadSite, type SitePage } from "../../server/sitePage.server";
+import { chooseLimitSets } from "../../server/sites.server";
+import { InBrowser } from "../../shared/charts/InBrowser";
+import { EvidencePanel } from "../../shared/EvidencePanel";
+import { Formula } from "../../shared/Formula";
+import { showResult } from "../../shared/results";
+import { Sparkline } from "../../shared/Sparkline";
+import { TextField } from "../../shared/TextField";
+import { VerdictMark } from "../../shared/VerdictMark";
+import type { Route } from "./+types/site";
+
+const ValuesChart = lazy(() => import("../../shared/charts/ValuesChart"));
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `${loaderData?.site.name ?? "Site"} · Brintel` },
+];
+
+export async function loader({ params, url, context }: Route.LoaderArgs) {
+  const page = await loadSite(context.get(dbContext), params.siteId, url.searchParams.get("of"), nowIso());
+  if (!page) throw new Response("No such site", { status: 404 });
+  return page;
+}
+
+type Errors = Record<string, string>;
+
+/** `limits` chooses by whose limits results are read, `up` and `down` move it along the water, `keep` changes what is known of it. */
+export async function action({ params, request, context }: Route.ActionArgs) {
+  const [db, actor] = [context.get(dbContext), context.get(personContext)];
+  const form = await request.formData();
+  const intent = form.get("do");
+  const none: Errors = {};
+  if (intent === "limits") {
+    await chooseLimitSets(db, params.siteId, form.getAll("set").map(String), actor, nowIso());
+    return data({ errors: none, kept: "The limits are kept." });
+  }
+  if (intent === "up" || intent === "down") {
+    await moveSite(db, params.siteId, intent === "up" ? -1 : 1, actor, nowIso());
+    return data({ errors: none, kept: "" });
+  }
+  const parsed = siteChangeFromForm(form);
+  if (!parsed.success) return data({ errors: fieldErrors(parsed.error), kept: "" }, { status: 422 });
+  const answer = await changeSite(db, params.siteId, parsed.data, actor, nowIso());
+  if (answer === "gone") throw new Response("No such site", { status: 404 });
+  if (answer === "taken") {
+    const errors: Errors = { name: "There is a site of this name already." };
+    return data({ errors, kept: "" }, { status: 422 });
+  }
+  return data({ errors: none, kept: "Kept. It holds for what is measured from now on." });
+}
+
+export default function SitePageView() {
+  const { site, place, of, quantities, chart, zone, limitSets } = useLoaderData<typeof loader>();
+  const answer = useActionData<typeof action>();
+  const busy = useNavigation().state !== "idle";
+  const [, setParams] = useSearchParams();
+  return (
+    <>
+      <main className="stack">
+        <div className="pagehead">
+          <div>
+            <h1>{site.name}</h1>
+            <p className="sub">
+              {site.water}, place {place.at} of {place.of} along the water
+              {site.altitude_m === null ? "" : `, ${site.altitude_m} m above the sea`}
+            </p>
+          </div>
+          <div className="cluster">
+            <Link to={`/ledger?site=${site.id}`} className="calm">
+              Its ledger
+            </Link>
+            <Form method="post" className="cluster">
+              <button type="submit" name="do" value="up" className="calm" disabled={busy || place.at === 1}>
+                Move up
+              </button>
+              <button
+                type="submit"
+                name="do"
+                value="down"
+                className="calm"
+                disabled={busy || place.at === place.of}
+              >
+                Move down
+              </button>
+            </Form>
+          </div>
+        </div>
+        {quantities.length === 0 ? (
+          <p className="sheet">
+            Nothing was measured here yet. <Link to="/meters">Choose a meter</Link> or{" "}
+            <Link to="/runs">a method</Link> to begin.
+          </p>
+        ) : (
+          <ul className="quantities">
+            {quantities.map((q) => (
+              <Quantity key={q.reading.id} quantity={q} chosen={q.reading.parameter === of} zone={zone} />
+            ))}
+          </ul>
+        )}
+        {chart && (
+          <section className="stack close" aria-label={`${chart.analyte} in twelve weeks`}>
+            <h2>
+              <Formula>{chart.analyte}</Formula>, last twelve weeks
+            </h2>
+            <InBrowser>
+              <ValuesChart
+                chart={chart}
+                zone={zone}
+                onOpen={(id) => setParams({ of: of ?? "", reading: id }, { preventScrollReset: true })}
+              />
+            </InBrowser>
+          </section>
+        )}
+        {!chart && quantities.length > 0 && (
+          <p className="quiet">
+            Nothing of it has a value in the last twelve weeks.{" "}
+            <Link to={`/ledger?site=${site.id}`}>Its ledger</Link> goes further back.
+          </p>
+        )}
+        <section className="sheet stack" aria-label="What you expect here">
+          <div>
+            <h2>What you expect here</h2>
+            <p className="quiet">
+              It decides which standards are proposed, and which values are asked about twice. Empty where you
+              cannot say.
+            </p>
+          </div>
+          <Form method="post" className="stack" key={`${site.name} ${JSON.stringify(site.expected)}`}>
+            <div className="two">
+              <TextField
+                name="name"
+                label="Name of the site"
+                initial={site.name}
+                wrong={answer?.errors.name}
+              />
+              <TextField name="water" label="What water" initial={site.water} wrong={answer?.errors.water} />
+            </div>
+            <div className="expected">
+              {expectable.map((m) => (
+                <fieldset key={m}>
+                  <legend>
+                    {measurandFacts[m].name}
+                    {m === "ph" ? "" : `, ${measurandFacts[m].unit}`}
+                  </legend>
+                  <div className="two">
+                    {(["low", "high"] as const).map((end) => (
+                      <TextField
+                        key={end}
+                        name={`expected.${m}.${end}`}
+                        label={end === "low" ? "from" : "to"}
+                        initial={String(site.expected[m]?.[end] ?? "")}
+                        wrong={answer?.errors[`expected.${m}.${end}`]}
+                        mono
+                      />
+                    ))}
+                  </div>
+                </fieldset>
+              ))}
+              <TextField
+                name="altitude_m"
+                label="Altitude, m"
+                hint="Oxygen needs it when the pressure comes from a weather report."
+                initial={String(site.altitude_m ?? "")}
+                wrong={answer?.errors.altitude_m}
+                mono
+              />
+            </div>
+            <div className="cluster">
+              <button type="submit" name="do" value="keep" className="act small" disabled={busy}>
+                Keep it
+              </button>
+              {answer?.kept && <span role="status">{answer.kept}</span>}
+            </div>
+          </Form>
+        </section>
+      </main>
+      <EvidencePanel title="Whose limits hold here">
+        <div className="stack">
+          <Form method="post" className="stack close" key={site.limit_sets.join()}>
+            {limitSets.map((set) => (
+              <Checkbox
+                key={set.id}
+                name="set"
+                value={set.id}
+                defaultChecked={site.limit_sets.includes(set.id)}
+              >
+                {set.name}{" "}
+                <span className="quiet small">
+                  {set.authority}
+                  {set.from_memory ? ", from memory" : ""}
+                </span>
+              </Checkbox>
+            ))}
+            <div className="cluster">
+              <button type="submit" name="do" value="limits" className="calm strong" disabled={busy}>
+                Keep the limits
+              </button>
+            </div>
+          </Form>
+          <p className="quiet small">
+            Limits of your own are added on <Link to="/sites">the page of all sites</Link>.
+          </p>
+        </div>
+      </EvidencePanel>
+    </>
+  );
+}
+
+/** The newest value of one quantity with how it went; a press draws it below. */
+function Quantity({
+  quantity: { reading, meaning, points },
+  chosen,
+  zone,
+}: {
+  quantity: SitePage["quantities"][number];
+  chosen: boolean;
+  zone: string;
+}) {
+  return (
+    <li>
+      <Link
+        to={`?of=${reading.parameter}`}
+        preventScrollReset
+        className="quantity plainlink"
+        aria-current={chosen || undefined}
+      >
+        <span className="quiet small">
+          <Formula>{reading.analyte}</Formula>
+        </span>
+        <span className="quantity-value">
+          <VerdictMark verdict={reading.verdict} />
+          <b className="m">{showResult(reading).replace(/ \(.*/, "")}</b>
+          <small className="quiet">
+            {/ \(.*/.exec(showResult(reading))?.[0]} {reading.unit === "pH" ? "" : reading.unit}
+          </small>
+        </span>
+        {meaning && <span className="outside small">{meaning.short}</span>}
+        <Sparkline points={points} />
+        <span className="quiet small">{showTime(reading.measured_at, zone, "both")}</span>
+      </Link>
+    </li>
+  );
+}

@@ -1,0 +1,16 @@
+import { evidenceOfRun } from "../analysis/runEvidence";
+import { defaultHouseRules, type HouseRules } from "../quality/houseRules";
+import { judgeAnalysis } from "../quality/judgeAnalysis";
+import type { RunPlayer } from "../simulation/runPlayer";
+
+/** In the demo what ships stands for the kits of the scenario. */
+export const demoRules: HouseRules = { ...defaultHouseRules, data: "demo" };
+
+export const judged = (bench: RunPlayer, rules: HouseRules = demoRules) =>
+  evidenceOfRun("r", bench.state).map((evidence) => ({ evidence, ...judgeAnalysis(evidence, rules) }));
+export const first = (bench: RunPlayer, rules?: HouseRules) => {
+  const [only] = judged(bench, rules);
+  if (!only) throw new Error("No result.");
+  return only;
+};
+export const refusedBy = (bench: RunPlayer) => bench.replayed.refused.map((r) => r.code);

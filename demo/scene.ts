@@ -1,0 +1,149 @@
+import { connectDevice, setInstrument } from "../app/server/devices.server";
+import { addLot } from "../app/server/lots.server";
+import { addMeter, recordService } from "../app/server/meters.server";
+import { addPerson, type Person } from "../app/server/people.server";
+import { writeFirstRules } from "../app/server/rules.server";
+import { addSite } from "../app/server/sites.server";
+import { measured } from "../core/bench/capture";
+import { defaultHouseRules } from "../core/quality/houseRules";
+import { usualFault } from "../core/simulation/fault";
+import { switchedOn } from "../core/simulation/instrument";
+import { certifiedTable } from "../core/solution/certificates";
+import { type Pour, pourCapture, runSession, typedCapture } from "./bench";
+import { ageing, pondMeter } from "./instruments";
+import * as scenario from "./scenario";
+import { type Demo, isoDay, lotOf, meterOf, must, weeks } from "./story";
+
+export async function setTheScene(demo: Demo): Promise<void> {
+  const { db, today } = demo;
+  const start = today
+    .add(-7 * weeks - 1, "day")
+    .hour(8)
+    .toISOString();
+  await writeFirstRules(db, { ...defaultHouseRules, zone: "UTC", data: "demo" }, start);
+  // Whoever manages is there first, and adds the others.
+  const managing = must(scenario.people.find((p) => p.role === "manager") ?? null);
+  const manager = must(await addPerson(db, managing, null, start));
+  for (const person of scenario.people) {
+    demo.people.push(person === managing ? manager : must(await addPerson(db, person, manager, start)));
+  }
+  const by = must(demo.people[0]);
+  for (const { name, water, low, high, ec } of scenario.sites) {
+    const site = {
+      name,
+      water,
+      ph_low: low,
+      ph_high: high,
+      conductivity_low: ec[0],
+      conductivity_high: ec[1],
+      altitude_m: scenario.altitude,
+    };
+    demo.sites.push(must(await addSite(db, site, by, start)));
+  }
+  for (const { seed: _, installed, ...meter } of scenario.meters) {
+    const installed_on = isoDay(today.add(installed, "day"));
+    // No instrument follows the ticks of twelve weeks: the captures say what it gave.
+    demo.meters[meter.code] = must(await addMeter(db, { ...meter, installed_on }, by, start, null));
+  }
+  for (const lot of scenario.lots) await addDemoLot(demo, lot, by);
+  await occasionalChecks(demo, by);
+}
+
+async function addDemoLot(demo: Demo, lot: (typeof scenario.lots)[number], by: Person): Promise<void> {
+  const { kind, material = "" } = lot;
+  const { name, table } = certifiedTable(kind, material, null, {
+    value_25: lot.value ?? Number.NaN,
+    percent_per_c: 1.91,
+  });
+  const received = demo.today.add(lot.received, "day");
+  demo.lots[lot.code] = must(
+    await addLot(
+      demo.db,
+      {
+        kind,
+        code: lot.code,
+        name,
+        material,
+        reference: null,
+        uncertainty: lot.uncertainty,
+        table,
+        received_on: isoDay(received),
+        opened_on: lot.opened === null ? null : isoDay(demo.today.add(lot.opened, "day")),
+        expires_on: isoDay(demo.today.add(lot.expires, "day")),
+        shelf_life_open_days: lot.shelf,
+        bottle_ml: lot.bottle_ml ?? null,
+        portion_ml: lot.portion_ml ?? null,
+        withdrawn: null,
+      },
+      by,
+      received.hour(9).toISOString(),
+    ),
+  );
+}
+
+/** Instruments that are looked at from time to time: thermometer, photometer, pipette; and what was done to them. */
+async function occasionalChecks(demo: Demo, by: Person): Promise<void> {
+  const day = demo.today.add(-5, "day");
+  const pours = (list: Omit<Pour, "lost">[]): Pour[] => list;
+  const room = 20.3;
+  await runSession(demo, demo.today.add(-60, "day").hour(14), {
+    meter: meterOf(demo, "T-1"),
+    by,
+    pours: pours([
+      { measurand: "temperature", role: "check", lot: null },
+      { measurand: "temperature", role: "check", lot: null },
+    ]),
+    capture: (_pour, i) =>
+      typedCapture(
+        [measured("temperature", { displayed: i === 0 ? 0.2 : 22.3, reference: i === 0 ? 0 : 22.1 })],
+        i === 0 ? 0.2 : 22.3,
+      ),
+  });
+  const photometer = switchedOn(23, ["absorbance"]);
+  await runSession(demo, day.hour(10), {
+    meter: meterOf(demo, "F-1"),
+    by,
+    pours: pours([
+      { measurand: "absorbance", role: "blank", lot: null },
+      { measurand: "absorbance", role: "check", lot: lotOf(demo, "A-030") },
+      { measurand: "absorbance", role: "check", lot: lotOf(demo, "A-150") },
+    ]),
+    capture: (pour) => pourCapture(demo, photometer, pour, room),
+  });
+  const pipette = switchedOn(24, ["volume"]);
+  await runSession(demo, day.hour(11), {
+    meter: meterOf(demo, "V-1"),
+    by,
+    pours: [0, 1, 2].map(() => ({ measurand: "volume", role: "point", lot: null })),
+    capture: (pour) => pourCapture(demo, { ...pipette, entered_s: 0 }, pour, room),
+  });
+  demo.counts.calibrations += 3;
+  await recordService(
+    demo.db,
+    meterOf(demo, "M-1"),
+    {
+      kind: "cleaned",
+      measurand: "conductivity",
+      on_date: isoDay(demo.today.add(-20, "day")),
+      code: "",
+      note: "Lime on the electrodes; soaked in weak acid, gloves and glasses on, and rinsed.",
+    },
+    by,
+    demo.today.add(-20, "day").hour(15).toISOString(),
+  );
+}
+
+/** Puts the simulated instruments on the bench as the story has them today. */
+export async function setTheBench(demo: Demo, now: string): Promise<void> {
+  const { db } = demo;
+  for (const { code, has_cable, seed: meterSeed, channels } of scenario.meters) {
+    const quantities = channels.map((c) => c.measurand);
+    if (has_cable) await connectDevice(db, meterOf(demo, code).id, meterSeed, quantities, now);
+  }
+  const faulty = (meterSeed: number, fault: Parameters<typeof usualFault>[0]) =>
+    switchedOn(meterSeed, ["ph"], [usualFault(fault)]);
+  await setInstrument(db, meterOf(demo, "P-2").id, ageing(0), now);
+  await setInstrument(db, meterOf(demo, "P-3").id, faulty(73, "aged-glass"), now);
+  await setInstrument(db, meterOf(demo, "P-4").id, faulty(91, "swapped-buffers"), now);
+  await setInstrument(db, meterOf(demo, "M-1").id, pondMeter(0), now);
+}

@@ -1,0 +1,70 @@
+import { expect, test } from "./server";
+
+test("a calculator follows what is typed and pasted, and its address brings it back", async ({ page }) => {
+  await page.goto("/solutions/ph-calibration");
+  const result = page.getByRole("region", { name: "Result" });
+  await expect(result).toContainText("−57.19");
+  await page.getByLabel("Signal, row 2").fill("170,5");
+  await expect(result).toContainText("−57.98");
+  await page.getByLabel("Signal, row 1").fill("much");
+  await expect(result.getByRole("status")).toContainText("what stands in the fields now gives none");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("alert")).toContainText("Row 1");
+  await page.getByLabel("Buffer's pH at this temperature, row 1").evaluate((cell) => {
+    const clipboardData = new DataTransfer();
+    clipboardData.setData("text/plain", "7.00\t0.0\t25\r\n4.01\t177.0\t25\r\n");
+    cell.dispatchEvent(new ClipboardEvent("paste", { clipboardData, bubbles: true, cancelable: true }));
+  });
+  await expect(page.getByLabel("Temperature, row 2", { exact: true })).toHaveValue("25");
+  await expect(result).toContainText("−59.2");
+  await page.reload();
+  await expect(page.getByLabel("Signal, row 2")).toHaveValue("177");
+  await expect(result).toContainText("−59.2");
+});
+
+test("a change of a method is taken back and brought back, and rules are found by what they say", async ({
+  page,
+}) => {
+  await page.goto("/methods/nitrate-tube/edit");
+  const name = page.getByLabel("Name");
+  await expect(page.getByRole("button", { name: "Undo" })).toBeDisabled();
+  await name.fill("Nitrate in the ditch");
+  await page.getByRole("button", { name: "Remove step 2" }).click();
+  const steps = page.locator(".steps > li");
+  const left = await steps.count();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(steps).toHaveCount(left + 1);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(name).toHaveValue("Nitrate, squeeze tube, own");
+  await page.getByRole("button", { name: "Redo" }).click();
+  await expect(name).toHaveValue("Nitrate in the ditch");
+
+  await page.goto("/rules");
+  await page.getByLabel("Find a rule").fill("rinses");
+  await expect(page.getByText("Rinses before each solution")).toBeVisible();
+  await expect(page.getByText("How often to calibrate")).toBeHidden();
+  await page.getByLabel("Find a rule").fill("");
+  await page.getByLabel(/Only what differs/).check();
+  await expect(page.getByText("How often to calibrate")).toBeHidden();
+});
+
+test("the ledger keeps the columns somebody chose, and asks for any days", async ({ page }) => {
+  await page.goto("/ledger?parameter=ph");
+  await page.getByRole("button", { name: "Columns" }).click();
+  await page.getByRole("checkbox", { name: "By", exact: true }).check();
+  await page.getByRole("checkbox", { name: "Sample" }).uncheck();
+  await page.getByRole("button", { name: "Close" }).click();
+  await page.reload();
+  await expect(page.getByRole("columnheader", { name: "By" })).toBeVisible();
+  await expect(page.getByRole("columnheader", { name: "Sample" })).toHaveCount(0);
+  await page.getByRole("combobox", { name: "Days" }).click();
+  await page.getByTitle("Other days …").click();
+  await page.getByLabel("From").fill("2 Nov 2026");
+  await page.getByLabel("From").press("Enter");
+  await page.getByLabel("To", { exact: true }).fill("2026-11-05");
+  await page.getByLabel("To", { exact: true }).press("Enter");
+  await page.getByRole("button", { name: "Show these days" }).click();
+  await expect(page).toHaveURL(/from=2026-11-02.*to=2026-11-05/);
+  await page.getByRole("link", { name: "In a chart" }).click();
+  await expect(page.getByRole("img", { name: /^pH: \d+ values from/ })).toBeVisible();
+});

@@ -1,0 +1,70 @@
+import { describe, expect, it } from "vitest";
+import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
+import { calibratedPh, phReading } from "../../app/server/testing/testBench";
+import { Visitor } from "./pages";
+
+const hands = benchForEachTest();
+const visitor = () => new Visitor(hands.bench);
+const path = () => `/sites/${hands.bench.site.id}`;
+
+describe("the page of a site", () => {
+  it("says what to do where nothing was measured, and is not there for a site that is not", async () => {
+    expect((await visitor().open(path())).text).toContain("Nothing was measured here yet.");
+    expect((await visitor().open("/sites/nowhere")).status).toBe(404);
+  });
+
+  it("shows its newest values with their verdicts, and what they mean by its limits", async () => {
+    await calibratedPh(hands.bench);
+    await phReading(hands.bench, -118.3);
+    const { text, html } = await visitor().open(path());
+    expect(text).toContain("Nothing of it has a value in the last twelve weeks.");
+    expect(text).toContain("above the guideline");
+    expect(html).toContain('aria-current="true"');
+    const day = await visitor().open("/");
+    expect(day.text).toContain("above the guideline");
+    // Whose limits do not hold here say nothing here.
+    await visitor().send(path(), { do: "limits", set: "drinking-water" });
+    expect((await visitor().open(path())).text).not.toContain("above the guideline");
+  });
+
+  it("keeps what is expected, and gives a refusal back at its field", async () => {
+    const refusal = await visitor().send(path(), {
+      do: "keep",
+      name: "Pond",
+      water: "pond",
+      altitude_m: "",
+      "expected.ph.low": "seven",
+      "expected.ph.high": "8",
+    });
+    expect(refusal.status).toBe(422);
+    const kept = await visitor().send(path(), {
+      do: "keep",
+      name: "Upper pond",
+      water: "pond",
+      altitude_m: "150",
+      "expected.ph.low": "7,1",
+      "expected.ph.high": "8",
+    });
+    expect(kept.text).toContain("Kept. It holds for what is measured from now on.");
+    expect(kept.text).toContain("150 m above the sea");
+    expect((await visitor().open("/sites")).text).toContain("7.1 – 8.0");
+  });
+
+  it("draws the ledger on request, once it is known what was measured", async () => {
+    await calibratedPh(hands.bench);
+    await phReading(hands.bench, -62);
+    expect((await visitor().open("/ledger?chart=1")).text).toContain("Choose what was measured");
+    const drawn = await visitor().open("/ledger?chart=1&parameter=ph");
+    expect(drawn.text).not.toContain("Choose what was measured");
+    expect(drawn.text).toContain("Without the chart");
+    const none = await visitor().open("/ledger?chart=1&parameter=ph&to=2020-01-01");
+    expect(none.text).toContain("Nothing that is filtered has a number to draw.");
+  });
+
+  it("gives the small lines of the day apart from the page", async () => {
+    await calibratedPh(hands.bench);
+    await phReading(hands.bench, -62);
+    const { trends } = JSON.parse((await visitor().ask("/trends")).body);
+    expect(Array.isArray(trends)).toBe(true);
+  });
+});
