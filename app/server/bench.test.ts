@@ -46,6 +46,16 @@ describe("bench work", () => {
     expect(await calibrationsUsingLot(use.bench.db, use.bench.lots[0]?.id ?? "", 5)).toHaveLength(1);
   });
 
+  it("refuses an event whose id another work has, once and for all: a browser would send it for ever", async () => {
+    const { db, person } = use.bench;
+    const [one, other] = [await beginCalibration(use.bench), await beginCalibration(use.bench)];
+    const [event] = wholeRun(use.bench, signals);
+    await postEvents(db, person, one, [event], testNow);
+    const answer = await postEvents(db, person, other, [event], testNow);
+    expect(answer).toMatchObject({ accepted: 0, answers: [{ is: "refused" }] });
+    expect((await calibrationEvents(db, other)).map((e) => e.type)).toEqual(["started"]);
+  });
+
   it("counts an event once, however often and wherever it is posted", async () => {
     const work = await beginCalibration(use.bench);
     const run = wholeRun(use.bench, signals);

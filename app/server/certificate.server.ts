@@ -11,8 +11,10 @@ import { rulesInForce } from "./rules.server";
 export async function findCertificate(db: Knex, workId: string): Promise<Certificate | null> {
   const calibrations = await calibrationsOfWork(db, workId);
   const first = calibrations[0];
+  // An id of other bench work has no calibration, and events of another kind.
+  if (!first) return null;
   const { state } = replay(await calibrationEvents(db, workId), calibrationFolding);
-  if (!first || !state) return null;
+  if (!state) return null;
   const { zone } = (await rulesInForce(db)).rules;
   const show = (iso: string) => `${showTime(iso, zone, "full")} (${zone})`;
   return certificateOf(

@@ -12,7 +12,7 @@ import { exportedReading } from "./exports.server";
 import { jumpPlaces } from "./jump.server";
 import { knownParameters } from "./latest.server";
 import { addLimitSet } from "./limitSets.server";
-import { findMethod, listMethods, saveMethod } from "./methods.server";
+import { findMethod, listMethods, retireMethod, saveMethod } from "./methods.server";
 import { openRuns } from "./openRuns.server";
 import { analysisReadingsOfWork, findReading } from "./readings.server";
 import { confirmRejudging } from "./rejudge.server";
@@ -266,6 +266,33 @@ describe("methods of one's own", () => {
     expect((await listMethods(hands.bench.db)).filter((m) => m.method.id === "oxygen-drops-own").length).toBe(
       1,
     );
+  });
+
+  it("are bounded: a document is read with every run that rests on it", async () => {
+    const steps = Array.from({ length: 61 }, (_, i) => ({ ...copy().steps[0], id: `step-${i}` }));
+    expect(await save({ ...copy(), steps }, 0)).toMatchObject({
+      problems: expect.arrayContaining([{ path: "steps", message: "A method has at most 60 steps." }]),
+    });
+    const wordy = Array.from({ length: 30 }, () => "y".repeat(400));
+    expect(
+      await save({ ...copy(), interferences: wordy, hazards: wordy, protection: wordy }, 0),
+    ).toMatchObject({ problems: [{ message: expect.stringContaining("at most 30 kB") }] });
+  });
+
+  it("leave the lists with a reason, stay where runs rest on them, and come back", async () => {
+    const { db, person } = hands.bench;
+    const listed = async () => (await listMethods(db)).some((m) => m.method.id === "oxygen-drops");
+    expect(await retireMethod(db, "oxygen-drops", "the kit is no longer made", person, at)).toBe(true);
+    expect(await retireMethod(db, "oxygen-drops", "again", person, at)).toBe(false);
+    expect(await listed()).toBe(false);
+    expect(await findMethod(db, "oxygen-drops")).toMatchObject({
+      retired: { reason: "the kit is no longer made", by: person.name, at },
+    });
+    expect(await retireMethod(db, "oxygen-drops", null, person, at)).toBe(true);
+    expect(await listed()).toBe(true);
+    expect(await retireMethod(db, "no-such-method", "why", person, at)).toBe(false);
+    const journal = await db("journal").where({ subject_kind: "method" }).orderBy("seq").select("action");
+    expect(journal.map((j) => j.action)).toEqual(["method retired", "method brought back"]);
   });
 
   it("are not overwritten by somebody who edited an older version", async () => {

@@ -14,7 +14,11 @@ const words = (what: string, max = 400) =>
     .trim()
     .min(1, { error: `Give ${what}.` })
     .max(max, { error: `Keep ${what} under ${max} characters.` });
-const list = (what: string) => z.array(words(what)).min(1, { error: `Give at least one of ${what}.` });
+const list = (what: string) =>
+  z
+    .array(words(what))
+    .min(1, { error: `Give at least one of ${what}.` })
+    .max(30, { error: `Give at most 30 of ${what}.` });
 const slug = z.string().regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, {
   error: "An id has small letters, digits and single hyphens.",
 });
@@ -83,6 +87,7 @@ const rising = (steps: readonly ColourStep[]) =>
 const colourSteps = z
   .array(colourStep)
   .min(2, { error: "A scale has at least two steps." })
+  .max(60, { error: "A scale has at most 60 steps." })
   .refine(rising, { error: "The steps of a scale rise." });
 
 /** What one result of a method is called and in what it is given. */
@@ -125,7 +130,10 @@ const measureSchema = z.discriminatedUnion("technique", [
     /** Half a division is read. */
     division: positive("a division"),
     /** The lot's own table, where the strip's tube has none at hand. */
-    table: z.array(z.object({ division: z.number(), value: z.number().min(0) })).min(2),
+    table: z
+      .array(z.object({ division: z.number(), value: z.number().min(0) }))
+      .min(2)
+      .max(200, { error: "A table has at most 200 rows." }),
   }),
   z.object({
     technique: z.literal("burette"),
@@ -218,18 +226,23 @@ export const methodSchema = z
       /** How long the sample keeps, minutes: what orders the tests of one visit. */
       keeps_min: positive("how long the sample keeps"),
     }),
-    materials: z.array(
-      z.object({
-        key: slug,
-        name: words("the material", 80),
-        /** What one run takes. */
-        per_run: positive("what one run takes"),
-        unit: words("the unit", 20),
-        /** Whether a lot is named with each run. */
-        lot: z.boolean(),
-      }),
-    ),
-    steps: z.array(stepSchema).min(1, { error: "A method has at least one step." }),
+    materials: z
+      .array(
+        z.object({
+          key: slug,
+          name: words("the material", 80),
+          /** What one run takes. */
+          per_run: positive("what one run takes"),
+          unit: words("the unit", 20),
+          /** Whether a lot is named with each run. */
+          lot: z.boolean(),
+        }),
+      )
+      .max(30, { error: "A method takes at most 30 materials." }),
+    steps: z
+      .array(stepSchema)
+      .min(1, { error: "A method has at least one step." })
+      .max(60, { error: "A method has at most 60 steps." }),
     measure: measureSchema,
     range: z
       .object({ low: z.number(), high: z.number() })

@@ -34,6 +34,14 @@ test("the calculators answer over HTTP as on the command line", async ({ request
   expect((await request.post("/api/calculators/alchemy", { data: {} })).status()).toBe(404);
 });
 
+test("the server tells the truth of itself when its database file goes away", async ({ server, request }) => {
+  expect((await request.get("/health")).status()).toBe(200);
+  server.lose();
+  const answer = await request.get("/health");
+  expect(answer.status()).toBe(503);
+  expect((await answer.json()).message).toMatch(/\.$/);
+});
+
 test("a calculator's page shows its working, and bad input in words at its field", async ({ page }) => {
   await page.goto("/solutions/ph-from-mv");
   await page.getByLabel("Slope").fill("much");

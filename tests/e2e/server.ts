@@ -1,6 +1,6 @@
 import { type ChildProcess, spawn } from "node:child_process";
 import { randomUUID } from "node:crypto";
-import { copyFileSync } from "node:fs";
+import { copyFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { test as base, expect, type Page } from "@playwright/test";
 
@@ -66,6 +66,11 @@ export class BrintelServer {
       body: JSON.stringify({ ahead_ms }),
     });
     if (!answer.ok) throw new Error("The server's clock cannot be wound.");
+  }
+
+  /** Takes the database file away under the running server, as a clean-up script by mistake would. */
+  lose(): void {
+    for (const end of ["", "-wal", "-shm"]) rmSync(this.database + end, { force: true });
   }
 
   /** Ends the process at once, as a power cut would. */

@@ -1,13 +1,19 @@
 import "../../styles/methods.css";
-import { Link, useLoaderData } from "react-router";
+import { data, Form, Link, redirect, useLoaderData } from "react-router";
 import { rangeWords, techniqueWords, wasteWords } from "../../../core/analysis/method";
 import { duration } from "../../../core/analysis/timing";
 import { formatOwnDigits } from "../../../core/quantity/format";
-import { findMethod } from "../../server/methods.server";
-import { dbContext } from "../../server/platform/contexts.server";
+import { showTime } from "../../../core/time/words";
+import { findMethod, retireMethod } from "../../server/methods.server";
+import { nowIso } from "../../server/platform/clock.server";
+import { dbContext, personContext } from "../../server/platform/contexts.server";
+import { textField } from "../../server/platform/forms.server";
+import { may } from "../../server/platform/rights.server";
+import { rulesInForce } from "../../server/rules.server";
 import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
 import { Formula } from "../../shared/Formula";
 import { MethodCard } from "../../shared/MethodCard";
+import { WithReason } from "../../shared/TakeOut";
 import type { Route } from "./+types/method";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
@@ -17,11 +23,23 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 export async function loader({ params, context }: Route.LoaderArgs) {
   const stored = await findMethod(context.get(dbContext), params.methodId);
   if (!stored) throw new Response("No such method", { status: 404 });
-  return stored;
+  const { zone } = (await rulesInForce(context.get(dbContext))).rules;
+  return { ...stored, zone, mayChange: may(context.get(personContext), "methods") };
+}
+
+/** `retire` takes it from the lists with a reason, `bring-back` puts it there again. */
+export async function action({ params, request, context }: Route.ActionArgs) {
+  const form = await request.formData();
+  const back = form.get("do") === "bring-back";
+  const reason = textField(form, "reason").slice(0, 200);
+  if (!back && !reason) return data({ message: "Say why it is no longer run." }, { status: 422 });
+  const [db, actor] = [context.get(dbContext), context.get(personContext)];
+  await retireMethod(db, params.methodId, back ? null : reason, actor, nowIso());
+  return redirect(`/methods/${params.methodId}`);
 }
 
 export default function MethodPage() {
-  const { method, origin } = useLoaderData<typeof loader>();
+  const { method, origin, retired, zone, mayChange } = useLoaderData<typeof loader>();
   const hands = method.steps.reduce((sum, s) => sum + (s.kind === "wait" ? 0 : s.hands_s), 0);
   return (
     <>
@@ -44,17 +62,41 @@ export default function MethodPage() {
           </div>
         </div>
         <MethodCard method={method} />
-        <div className="actions">
-          {method.measure.technique === "meter" ? (
-            <Link to="/meters" className="act">
-              Choose the meter
-            </Link>
-          ) : (
-            <Link to={`/runs/new/${method.id}`} className="act">
-              Run it
-            </Link>
-          )}
-        </div>
+        {retired ? (
+          <section className="sheet stack close" aria-label="Retired">
+            <p>
+              <b>No longer run here</b> since {showTime(retired.at, zone, "day")}, {retired.by}:{" "}
+              {retired.reason}
+            </p>
+            {mayChange && (
+              <Form method="post" className="cluster">
+                <button type="submit" name="do" value="bring-back" className="calm strong">
+                  Bring it back
+                </button>
+              </Form>
+            )}
+          </section>
+        ) : (
+          <div className="cluster">
+            {method.measure.technique === "meter" ? (
+              <Link to="/meters" className="act">
+                Choose the meter
+              </Link>
+            ) : (
+              <Link to={`/runs/new/${method.id}`} className="act">
+                Run it
+              </Link>
+            )}
+          </div>
+        )}
+        {!retired && mayChange && (
+          <WithReason
+            summary="Stop running this method here"
+            label="Why it is no longer run"
+            hint="It leaves the lists. Runs that rest on it stay as they are, and it can be brought back."
+            action="Retire it"
+          />
+        )}
       </main>
       <EvidencePanel title="Where it may be trusted">
         <Rows

@@ -4,7 +4,7 @@ import { Segmented } from "antd";
 import { useState } from "react";
 import { Link, useLoaderData } from "react-router";
 import { minutesOf, rangeWords, type Technique, techniqueWords } from "../../../core/analysis/method";
-import { listMethods } from "../../server/methods.server";
+import { allMethods } from "../../server/methods.server";
 import { nextOfPlan } from "../../server/plans.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules.server";
@@ -19,7 +19,7 @@ export const meta: Route.MetaFunction = () => [{ title: "Runs · Brintel" }];
 export async function loader({ context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
   const [methods, runs, recent, plan, { rules }] = await Promise.all([
-    listMethods(db),
+    allMethods(db),
     recentRuns(db),
     recentMethods(db),
     nextOfPlan(db),
@@ -30,15 +30,20 @@ export async function loader({ context }: Route.LoaderArgs) {
     recent,
     plan: plan.map(({ id, href, title, words }) => ({ id, href, title, words })),
     zone: rules.zone,
-    methods: methods.map(({ method, origin }) => ({
-      id: method.id,
-      name: method.name,
-      origin,
-      technique: method.measure.technique,
-      analyte: method.result.analyte,
-      range: rangeWords(method),
-      minutes: minutesOf(method),
-    })),
+    retired: methods.flatMap(({ method, retired }) =>
+      retired ? [{ id: method.id, name: method.name }] : [],
+    ),
+    methods: methods
+      .filter((m) => m.retired === null)
+      .map(({ method, origin }) => ({
+        id: method.id,
+        name: method.name,
+        origin,
+        technique: method.measure.technique,
+        analyte: method.result.analyte,
+        range: rangeWords(method),
+        minutes: minutesOf(method),
+      })),
   };
 }
 type Choice = ReturnType<typeof useLoaderData<typeof loader>>["methods"][number];
@@ -54,7 +59,7 @@ const ways: Record<string, readonly Technique[]> = {
 const everyWay = "Every way";
 
 export default function Runs() {
-  const { methods, runs, recent, plan, zone } = useLoaderData<typeof loader>();
+  const { methods, retired, runs, recent, plan, zone } = useLoaderData<typeof loader>();
   const [text, setText] = useState("");
   const [way, setWay] = useState(everyWay);
   const wanted = text.trim().toLowerCase();
@@ -127,6 +132,17 @@ export default function Runs() {
           ))}
         </div>
       </section>
+      {retired.length > 0 && (
+        <p className="quiet small">
+          No longer run here:{" "}
+          {retired.map((m, i) => (
+            <span key={m.id}>
+              {i > 0 && ", "}
+              <Link to={`/methods/${m.id}`}>{m.name}</Link>
+            </span>
+          ))}
+        </p>
+      )}
       {done.length > 0 && <RunList title="Done lately" runs={done} zone={zone} />}
     </main>
   );

@@ -5,6 +5,7 @@ import type { DayRail as Rail, RailRunning } from "../../server/day.server";
 import type { DueEntry } from "../../server/due.server";
 import type { OpenRun } from "../../server/openRuns.server";
 import { DueMark } from "../../shared/DueMark";
+import { Formula } from "../../shared/Formula";
 import { showSeconds } from "../../shared/time";
 import { useNow } from "../../shared/useNow";
 import { VerdictMark } from "../../shared/VerdictMark";
@@ -34,7 +35,9 @@ export function DayRail({ loaded, feed }: { loaded: Rail; feed: string }) {
           </span>
           <span className="what">
             <b>{event.title}</b>
-            <span className="s">{event.detail}</span>
+            <span className="s">
+              <Formula>{event.detail}</Formula>
+            </span>
           </span>
         </Link>
       ))}
