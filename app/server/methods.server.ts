@@ -14,7 +14,7 @@ export interface StoredMethod {
   retired: Retirement | null;
 }
 
-export interface Retirement {
+interface Retirement {
   at: string;
   by: string;
   reason: string;

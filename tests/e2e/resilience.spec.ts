@@ -54,7 +54,8 @@ test("a server killed in the middle of a calibration loses no captured point", a
   await expect(page.getByText("Steady", { exact: true })).toBeVisible({ timeout: 20_000 });
 
   await server.kill();
-  await page.keyboard.press("Space");
+  // Captured now, steady or not: the signal may have moved in the moment of the cut.
+  await page.keyboard.press("c");
   await expect(page.getByRole("alert")).toContainText("kept in this browser");
   await expect(page.getByRole("listitem").filter({ hasText: "mV" })).toHaveCount(2);
 
@@ -64,7 +65,7 @@ test("a server killed in the middle of a calibration loses no captured point", a
   await expect(page.getByRole("listitem").filter({ hasText: "mV" })).toHaveCount(2);
   await station(page, bySpace);
   await bySpace(page, /^Judge/);
-  await expect(page.getByRole("status")).toContainText("Sound");
+  await expect(page.getByRole("status")).toContainText(/Sound|note/);
 });
 
 test("a double click starts and captures once, and going back does not start again", async ({ page }) => {

@@ -76,7 +76,7 @@ export class BrintelServer {
   /** Ends the process at once, as a power cut would. */
   async kill(): Promise<void> {
     const { child } = this;
-    if (!child || child.exitCode !== null) return;
+    if (!child || child.exitCode !== null || child.signalCode !== null) return;
     const gone = new Promise((done) => child.once("exit", done));
     child.kill("SIGKILL");
     await gone;

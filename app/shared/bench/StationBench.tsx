@@ -68,7 +68,6 @@ export function StationBench(props: Props) {
   const live = useDeviceStream(
     meter.has_cable ? meter.id : null,
     { measurands, rules, oxygenSpan },
-    // Until the server knows where the probe is, its signal is that of the solution before.
     `${index}:${action}:${props.unsent > 0}`,
   );
   const [armed, setArmed] = useState(false);
@@ -81,6 +80,7 @@ export function StationBench(props: Props) {
     setTyping(false);
   }, [index, action]);
 
+  // What is not sent yet may be where the probe is: until the server knows, its signal is that of the solution before.
   const steady = live.steady && props.unsent === 0;
   const capture = useCallback(() => {
     if (live.temperature_c === null || !live.inSolution) return;
@@ -138,7 +138,14 @@ export function StationBench(props: Props) {
         </div>
       )}
       {station && action === "place" && <div className="task sheet">{station.placeWords}</div>}
-      {showLive && <SignalCard live={live} rules={rules} measurands={measurands} toValue={props.toValue} />}
+      {showLive && (
+        <SignalCard
+          live={{ ...live, steady }}
+          rules={rules}
+          measurands={measurands}
+          toValue={props.toValue}
+        />
+      )}
       {station?.placed_at && action === "capture" && !showLive && settle > 0 && (
         <SettlingClock key={`clock-${index}`} since={station.placed_at} seconds={settle} />
       )}
