@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { clockOffset, correctedNow, learnClock } from "../clock";
+import { correctedNow, learnClock } from "../clock";
 import { forget, markRefused, type Waiting, waitingOf } from "./store";
 
 /** So many events go in one request; the rest follow. */
@@ -34,7 +34,6 @@ async function sendChunk(work: string, chunk: readonly Waiting[]): Promise<Sent>
       headers: { "Content-Type": "application/json" },
       body: JSON.stringify({
         sent_at: new Date(correctedNow()).toISOString(),
-        clock_offset_ms: clockOffset(),
         events: chunk.map((w) => w.event),
       }),
       signal: AbortSignal.timeout(timeout_ms),
