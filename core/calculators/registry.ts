@@ -1,13 +1,18 @@
 import { absorbanceCurveCalculator } from "./absorbanceCurve";
+import { concentratedAcidCalculator } from "./concentratedAcid";
 import { conductivity25Calculator } from "./conductivity25";
 import { conductivityStandardCalculator } from "./conductivityStandard";
 import type { Answer, BadInput, Calculator } from "./define";
+import { dilutionCalculator } from "./dilution";
 import { driftCorrectionCalculator } from "./driftCorrection";
 import { granAlkalinityCalculator } from "./granAlkalinity";
+import { molarMassCalculator } from "./molarMass";
 import { oxygenSaturationCalculator } from "./oxygenSaturation";
 import { phBufferCalculator } from "./phBuffer";
 import { phCalibrationCalculator } from "./phCalibration";
 import { phFromMvCalculator } from "./phFromMv";
+import { preparationCalculator } from "./preparation";
+import { purgeCalculator } from "./purge";
 import { redoxStandardCalculator } from "./redoxStandard";
 import {
   duplicatesCalculator,
@@ -16,6 +21,7 @@ import {
   speciesCalculator,
 } from "./reporting";
 import { salinityCalculator } from "./salinity";
+import { spikeRecoveryCalculator } from "./spikeRecovery";
 import { staggerCalculator } from "./stagger";
 import { stationPressureCalculator } from "./stationPressure";
 import {
@@ -56,6 +62,17 @@ export const calculatorGroups: readonly { title: string; calculators: readonly C
     title: "Reporting",
     calculators: [freeAmmoniaCalculator, speciesCalculator, hardnessUnitsCalculator, duplicatesCalculator],
   },
+  {
+    title: "Making solutions",
+    calculators: [
+      dilutionCalculator,
+      preparationCalculator,
+      molarMassCalculator,
+      concentratedAcidCalculator,
+      spikeRecoveryCalculator,
+    ],
+  },
+  { title: "In the field", calculators: [purgeCalculator] },
   { title: "Planning", calculators: [staggerCalculator] },
 ];
 

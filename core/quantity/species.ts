@@ -1,7 +1,5 @@
+import { atomicWeights as atomic } from "./atomicWeights";
 import { err, ok, type Result } from "./result";
-
-/** Standard atomic weights, g/mol. Source: IUPAC, abridged values. */
-const atomic = { H: 1.008, N: 14.007, O: 15.999, P: 30.974, Si: 28.085 } as const;
 
 /** What one mole of the element weighs when it is reported as each species of its family, g/mol. */
 const families = {
