@@ -43,13 +43,27 @@ const words = (value: Cell): string =>
         : value;
 
 /** More numbers than this are read as a list, not at a glance. */
-const fewNumbers = 4;
+const fewNumbers = 5;
 
 /** The numbers of an answer with their units: large when they are few; what comes in rows as a table, first. */
-export function Outputs({ outputs }: { outputs: Record<string, unknown> }) {
-  const single = Object.entries(outputs).filter(
-    (entry): entry is [string, Cell] => isCell(entry[1]) && entry[0] !== "verdict",
-  );
+export function Outputs({
+  outputs,
+  inputs,
+  given,
+}: {
+  outputs: Record<string, unknown>;
+  /** What was put in: what was worked out of it stands first. */
+  given: Readonly<Record<string, unknown>>;
+  /** What an output is called that is an input too: one of four that is worked out. */
+  inputs: Readonly<Record<string, { title?: string; unit?: string }>>;
+}) {
+  const called = (key: string) => {
+    const { label, unit } = named(key);
+    return { label: inputs[key]?.title ?? label, unit: inputs[key]?.unit ?? unit };
+  };
+  const single = Object.entries(outputs)
+    .filter((entry): entry is [string, Cell] => isCell(entry[1]) && entry[0] !== "verdict")
+    .sort(([a], [b]) => Number(given[a] !== undefined) - Number(given[b] !== undefined));
   const lists = Object.entries(outputs).flatMap(([key, value]) =>
     Array.isArray(value) && value.length > 0 ? [[key, value as unknown[]] as const] : [],
   );
@@ -59,7 +73,7 @@ export function Outputs({ outputs }: { outputs: Record<string, unknown> }) {
   return (
     <>
       {tables.map(([key, list]) => (
-        <OutputTable key={key} name={named(key).label} rows={list} />
+        <OutputTable key={key} name={called(key).label} rows={list} />
       ))}
       <div className="resultline">
         {"verdict" in outputs && <VerdictMark verdict={outputs.verdict as "sound"} size={26} word />}
@@ -67,9 +81,9 @@ export function Outputs({ outputs }: { outputs: Record<string, unknown> }) {
           single.map(([key, value]) => (
             <div className="figure" key={key}>
               <b>
-                {words(value)} <small>{named(key).unit}</small>
+                {words(value)} <small>{called(key).unit}</small>
               </b>
-              <span>{named(key).label}</span>
+              <span>{called(key).label}</span>
             </div>
           ))}
       </div>
@@ -77,15 +91,15 @@ export function Outputs({ outputs }: { outputs: Record<string, unknown> }) {
         <dl className="rows">
           {single.map(([key, value]) => (
             <div key={key}>
-              <dt>{named(key).label}</dt>
+              <dt>{called(key).label}</dt>
               <dd className="m">
-                <b>{words(value)}</b> {named(key).unit}
+                <b>{words(value)}</b> {called(key).unit}
               </dd>
             </div>
           ))}
         </dl>
       )}
-      {lists.map(([key, list]) => !isTable(list) && <OutputList key={key} name={named(key)} list={list} />)}
+      {lists.map(([key, list]) => !isTable(list) && <OutputList key={key} name={called(key)} list={list} />)}
     </>
   );
 }

@@ -11,6 +11,9 @@ type Values = Record<string, unknown>;
 
 const at = (path: string, key: string | number) => (path ? `${path}.${key}` : String(key));
 
+const unitChoices: Record<string, string> = { mol_l: "mol/L", eq_l: "eq/L", mg_l: "mg/L" };
+const choiceWords = (value: string) => unitChoices[value] ?? value.replaceAll("-", " ");
+
 /** A form made from a calculator's published input schema. */
 export function SchemaFields({
   schema,
@@ -39,7 +42,7 @@ export function SchemaFields({
                 size="large"
                 style={{ width: "100%" }}
                 value={String(values[key] ?? property.default ?? "")}
-                options={property.enum.map((value) => ({ value, label: value.replaceAll("-", " ") }))}
+                options={property.enum.map((value) => ({ value, label: choiceWords(value) }))}
                 onChange={set}
               />
               {errors[here] && <div className="wrong">{errors[here]}</div>}

@@ -145,7 +145,7 @@ export default function CalculatorPage() {
           )}
           {shown && (
             <div className={stale ? "stack close stale" : "stack close"}>
-              <Outputs outputs={shown.outputs} />
+              <Outputs outputs={shown.outputs} inputs={schema.properties ?? {}} given={inputs} />
               {shown.warnings.map((w) => (
                 <p key={w.code + w.message} className="note">
                   <DueMark /> {w.message}
