@@ -130,6 +130,8 @@ for (const some of paths) {
   test(`${some.join(" ")}: answer, write no error to the browser's console, and are readable in light and dark colours (WCAG AA)`, async ({
     page,
   }) => {
+    // Nobody reads colours half way through a change.
+    await page.emulateMedia({ reducedMotion: "reduce" });
     const complaints: string[] = [];
     page.on("console", (m) => m.type() === "error" && complaints.push(m.text()));
     page.on("pageerror", (e) => complaints.push(String(e)));
