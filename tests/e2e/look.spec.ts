@@ -20,6 +20,11 @@ test("a calculator follows what is typed and pasted, and its address brings it b
   await page.reload();
   await expect(page.getByLabel("Signal, row 2")).toHaveValue("177");
   await expect(result).toContainText("−59.2");
+  // The next calculator begins with its own numbers.
+  await page.getByRole("link", { name: "All calculators" }).click();
+  await page.getByRole("link", { name: /^Dilution/ }).click();
+  await expect(page.getByLabel("Strength of the stock")).toHaveValue("1000");
+  await expect(result).toContainText("5.000");
 });
 
 test("a change of a method is taken back and brought back, and rules are found by what they say", async ({

@@ -1,7 +1,7 @@
 import "./sites.css";
 import { Checkbox } from "antd";
 import { lazy } from "react";
-import { data, Form, Link, useActionData, useLoaderData, useNavigation, useSearchParams } from "react-router";
+import { data, Form, Link, useActionData, useLoaderData, useNavigate, useNavigation } from "react-router";
 import { expectable, measurandFacts } from "../../../core/quantity/measurand";
 import { showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
@@ -62,7 +62,7 @@ export default function SitePageView() {
   const { site, place, of, quantities, chart, zone, limitSets } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const busy = useNavigation().state !== "idle";
-  const [, setParams] = useSearchParams();
+  const navigate = useNavigate();
   return (
     <>
       <main className="stack">
@@ -115,7 +115,7 @@ export default function SitePageView() {
               <ValuesChart
                 chart={chart}
                 zone={zone}
-                onOpen={(id) => setParams({ of: of ?? "", reading: id }, { preventScrollReset: true })}
+                onOpen={(id) => navigate(`/ledger?site=${site.id}&reading=${id}`)}
               />
             </InBrowser>
           </section>

@@ -59,17 +59,14 @@ export const shouldRevalidate = ({
 /** How long nobody types before it is calculated. */
 const pause_ms = 350;
 
+/** Every calculator begins with its own numbers, also when one page leads to the next. */
 export default function CalculatorPage() {
-  const {
-    id,
-    title,
-    purpose,
-    sources,
-    searches,
-    inputs: initial,
-    first,
-    schema,
-  } = useLoaderData<typeof loader>();
+  const loaded = useLoaderData<typeof loader>();
+  return <CalculatorOf key={loaded.id} loaded={loaded} />;
+}
+
+function CalculatorOf({ loaded }: { loaded: ReturnType<typeof useLoaderData<typeof loader>> }) {
+  const { id, title, purpose, sources, searches, inputs: initial, first, schema } = loaded;
   const [inputs, setInputs] = useState<Record<string, unknown>>(initial);
   // A sentence under a field while it is being typed would only be in the way.
   const [asked, setAsked] = useState(false);

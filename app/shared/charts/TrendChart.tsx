@@ -4,7 +4,7 @@ import { Line } from "react-chartjs-2";
 import type { Trend } from "../../../core/calibration/validity";
 import { formatNumber } from "../../../core/quantity/format";
 
-import { cssColour, quietAxis } from "./setup";
+import { cssColour, quietAxis, quietTimeAxis } from "./setup";
 import { timeAxis } from "./timeAxis";
 
 /** A sensor's figure in time over the band in which it is sound. */
@@ -17,7 +17,7 @@ export default function TrendChart({ trend, zone }: { trend: Trend; zone: string
   const band = { pointRadius: 0, borderWidth: 0, pointHitRadius: 0 };
   const first = values[0] ?? Number.NaN;
   const times = history.map((h) => Date.parse(h.at));
-  const { label: day, ...axis } = timeAxis(times[0] ?? 0, times.at(-1) ?? 0, zone);
+  const axis = timeAxis(times[0] ?? 0, times.at(-1) ?? 0, zone);
   const across = (y: number | null) => [
     { x: axis.min, y },
     { x: axis.max, y },
@@ -51,17 +51,7 @@ export default function TrendChart({ trend, zone }: { trend: Trend; zone: string
           },
         },
         scales: {
-          x: {
-            ...axis,
-            ...quietAxis(),
-            ticks: {
-              ...quietAxis().ticks,
-              maxTicksLimit: 9,
-              maxRotation: 0,
-              autoSkipPadding: 12,
-              callback: day,
-            },
-          },
+          x: quietTimeAxis(axis),
           y: {
             position: "right",
             ...(low === null ? {} : { suggestedMin: low - Math.abs(low) * 0.02 }),

@@ -6,7 +6,7 @@ import type { LimitAsMeasured } from "../../../core/quality/limitSets";
 import { counted, formatNumber } from "../../../core/quantity/format";
 import { showTime } from "../../../core/time/words";
 import type { ValuesInTime } from "../../server/valuesInTime.server";
-import { cssColour, quietAxis } from "./setup";
+import { cssColour, quietAxis, quietTimeAxis } from "./setup";
 import { timeAxis } from "./timeAxis";
 import { verdictPoint } from "./verdictPoint";
 
@@ -24,7 +24,7 @@ export default function ValuesChart({
   const at = (p: ValuesInTime["points"][number]) => Date.parse(p.measured_at);
   const [first, last] = [points[0], points.at(-1)];
   if (!first || !last) return null;
-  const { label, ...axis } = timeAxis(at(first), at(last), zone);
+  const axis = timeAxis(at(first), at(last), zone);
   const shown = (v: number) => `${formatNumber(v, decimals)}${unit === "pH" ? "" : ` ${unit}`}`;
   const across = (y: number) => [
     { x: axis.min, y },
@@ -93,17 +93,7 @@ export default function ValuesChart({
               },
             },
             scales: {
-              x: {
-                ...axis,
-                ...quietAxis(),
-                ticks: {
-                  ...quietAxis().ticks,
-                  maxTicksLimit: 9,
-                  maxRotation: 0,
-                  autoSkipPadding: 12,
-                  callback: label,
-                },
-              },
+              x: quietTimeAxis(axis),
               y: { ...quietAxis(unit === "pH" ? analyte : `${analyte}, ${unit}`) },
             },
           }}

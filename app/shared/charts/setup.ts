@@ -9,6 +9,7 @@ import {
   ScatterController,
   Tooltip,
 } from "chart.js";
+import type { timeAxis } from "./timeAxis";
 
 // Only what the charts use is registered, so that the chart code stays small.
 Chart.register(
@@ -50,4 +51,11 @@ export function quietAxis(title?: string) {
         }
       : {}),
   };
+}
+
+/** The axis of time in the same quiet look: marks that never turn, and fewer of them where there is no room. */
+export function quietTimeAxis({ label, ...axis }: ReturnType<typeof timeAxis>) {
+  const quiet = quietAxis();
+  const ticks = { ...quiet.ticks, maxTicksLimit: 9, maxRotation: 0, autoSkipPadding: 12, callback: label };
+  return { ...axis, ...quiet, ticks };
 }
