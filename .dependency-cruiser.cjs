@@ -1,6 +1,50 @@
-/** Arrows point down only: areas → shared → server → core. See docs/decisions/0001-layers.md. */
+/** Arrows point down only: areas → ui → server → core, and in the core from floor to floor. See docs/decisions/0001-layers.md. */
+
+/** The floors of the core from the ground up; what stands on one floor may not know another folder of it. */
+const floors = [
+  ["quantity", "time"],
+  ["reference"],
+  ["judgement"],
+  ["rules"],
+  ["bench"],
+  ["stock"],
+  ["calibration"],
+  ["methods"],
+  ["runs"],
+  ["samples"],
+  ["readings"],
+  ["results"],
+  ["quality"],
+  ["planner", "day"],
+  ["simulation", "calculators"],
+  ["testing"],
+];
+/** A test may play an instrument and use what helps to test, which stand above what they test. */
+const forTests = ["simulation", "testing"];
+
+const floorRules = floors.flatMap((floor, i) =>
+  floor.flatMap((folder) => {
+    const above = floors
+      .slice(i)
+      .flat()
+      .filter((other) => other !== folder);
+    const rule = (name, pathNot, path, forbidden) => ({
+      name: `core-${folder}-knows-only-what-is-below${name}`,
+      severity: "error",
+      from: { path, ...(pathNot ? { pathNot } : {}) },
+      to: { path: `^core/(${forbidden.join("|")})/` },
+    });
+    const inTests = above.filter((other) => !forTests.includes(other));
+    return [
+      ...(above.length ? [rule("", "\\.test\\.ts$", `^core/${folder}/`, above)] : []),
+      ...(inTests.length ? [rule("-in-tests", null, `^core/${folder}/.*\\.test\\.ts$`, inTests)] : []),
+    ];
+  }),
+);
+
 module.exports = {
   forbidden: [
+    ...floorRules,
     {
       name: "no-circular",
       severity: "error",
@@ -22,16 +66,16 @@ module.exports = {
       to: { path: "^app/areas/", pathNot: "^app/areas/$1/" },
     },
     {
-      name: "shared-is-below-areas",
+      name: "ui-is-below-areas",
       severity: "error",
-      from: { path: "^app/shared/" },
+      from: { path: "^app/ui/" },
       to: { path: "^app/areas/" },
     },
     {
       name: "server-is-below-the-interface",
       severity: "error",
       from: { path: "^app/server/" },
-      to: { path: "^app/(areas|shared)/" },
+      to: { path: "^app/(areas|ui)/" },
     },
     {
       name: "demo-is-above-the-server",
@@ -44,13 +88,13 @@ module.exports = {
       name: "demo-uses-no-interface",
       severity: "error",
       from: { path: "^demo/" },
-      to: { path: "^app/(areas|shared)/" },
+      to: { path: "^app/(areas|ui)/" },
     },
     {
       name: "scripts-use-no-interface",
       severity: "error",
       from: { path: "^scripts/" },
-      to: { path: "^app/(areas|shared)/" },
+      to: { path: "^app/(areas|ui)/" },
     },
   ],
   options: {

@@ -1,10 +1,34 @@
 import { reactRouter } from "@react-router/dev/vite";
-import { defineConfig } from "vite";
+import { defineConfig, type Plugin } from "vite";
+import { pureSchemas } from "./scripts/lib/pureSchemas";
+
+/** The server has two doors, `index.js` and `worker.js`; the framework would call both by one name. */
+const namedServerEntries: Plugin = {
+  name: "named-server-entries",
+  applyToEnvironment: (environment) => environment.name === "ssr",
+  outputOptions: (options) => ({ ...options, entryFileNames: "[name].js" }),
+};
 
 export default defineConfig({
-  plugins: [reactRouter()],
+  plugins: [reactRouter(), pureSchemas(), namedServerEntries],
   environments: {
-    ssr: { build: { rollupOptions: { input: "./app/server/platform/http.ts" } } },
+    client: {
+      build: {
+        rollupOptions: {
+          treeshake: {
+            // The component library's parts do not say so of themselves: they do nothing by being imported.
+            moduleSideEffects: [{ test: /node_modules\/@rc-component\//, sideEffects: false }],
+          },
+        },
+      },
+    },
+    ssr: {
+      build: {
+        rollupOptions: {
+          input: { index: "./app/server/platform/http.ts", worker: "./app/server/platform/workerTasks.ts" },
+        },
+      },
+    },
   },
   // Rendering on the server needs the component library bundled: its packages mix module kinds.
   ssr: { noExternal: [/^antd/, /^@ant-design/, /^@rc-component/, /^@emotion/] },

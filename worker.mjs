@@ -1,6 +1,6 @@
 // The worker thread of heavy work, beside the server, which goes on answering: the name of the task decides.
 import { parentPort, workerData } from "node:worker_threads";
-import { workerTasks } from "./build/server/index.js";
+import { workerTasks } from "./build/server/worker.js";
 
 const { task, file, input } = workerData;
 try {

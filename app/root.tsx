@@ -1,4 +1,3 @@
-import { z } from "zod";
 import "@fontsource-variable/atkinson-hyperlegible-next";
 import "@fontsource-variable/atkinson-hyperlegible-mono";
 import "./styles/antd.generated.css";
@@ -78,9 +77,15 @@ export default function Root() {
   );
 }
 
+/** The sentence a refusal came with. No schema: this is in what every page loads. */
+const messageOf = (data: unknown): string | undefined =>
+  typeof data === "object" && data !== null && "message" in data && typeof data.message === "string"
+    ? data.message
+    : undefined;
+
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
   const known = isRouteErrorResponse(error);
-  const said = known ? z.object({ message: z.string() }).safeParse(error.data).data?.message : undefined;
+  const said = known ? messageOf(error.data) : undefined;
   if (known && said) {
     return (
       <main className="lonely">

@@ -1,8 +1,8 @@
 import type dayjs from "dayjs";
-import { postEvents } from "../app/server/bench.server";
-import type { Person } from "../app/server/people.server";
-import { startRun } from "../app/server/runs.server";
-import type { Site } from "../app/server/sites.server";
+import { postEvents } from "../app/server/bench/bench.server";
+import type { Person } from "../app/server/people/people.server";
+import { startRun } from "../app/server/runs/runs.server";
+import type { Site } from "../app/server/sites/sites.server";
 import { libraryMethod, RunPlayer } from "../core/simulation/runPlayer";
 import type { Hands } from "./bench";
 

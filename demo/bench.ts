@@ -1,21 +1,25 @@
 import type dayjs from "dayjs";
 import type { Knex } from "knex";
-import { postEvents } from "../app/server/bench.server";
-import type { BenchEvent } from "../app/server/benchWork.server";
-import type { CheckMoment } from "../app/server/checks.server";
-import type { StoredLot } from "../app/server/lots.server";
-import { standardSnapshot } from "../app/server/lots.server";
-import type { Meter } from "../app/server/meters.server";
-import type { Person } from "../app/server/people.server";
+import { postEvents } from "../app/server/bench/bench.server";
+import type { BenchEvent } from "../app/server/bench/benchWork.server";
+import type { CheckMoment } from "../app/server/calibrations/checks.server";
+import {
+  type ChosenStation,
+  startCalibration,
+  startReading,
+} from "../app/server/calibrations/startWork.server";
+import type { Meter } from "../app/server/meters/meters.server";
+import type { Person } from "../app/server/people/people.server";
 import type { Actor } from "../app/server/platform/rights.server";
-import type { Site } from "../app/server/sites.server";
-import { type ChosenStation, startCalibration, startReading } from "../app/server/starts.server";
-import { type Capture, type Measured, measured } from "../core/bench/capture";
+import type { Site } from "../app/server/sites/sites.server";
+import { type StoredLot, standardSnapshot } from "../app/server/stock/lots.server";
+import type { Capture, Measured } from "../core/bench/capture";
+import { measured } from "../core/bench/measured";
 import { type Conditions, stationName } from "../core/calibration/planned";
 import type { Measurand } from "../core/quantity/measurand";
+import { gaussian } from "../core/quantity/random";
 import { type Instrument, sampleAt, settledSignal } from "../core/simulation/instrument";
 import type { Medium } from "../core/simulation/medium";
-import { gaussian } from "../core/simulation/random";
 import { mediumFor } from "../core/simulation/stationMedium";
 
 /** What the hands at the demo's bench need. */

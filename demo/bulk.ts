@@ -186,36 +186,34 @@ function insertCopy({ table, insert, columns, rows }: Template, copy: Copy, seen
 }
 const one = Buffer.from([1]);
 
+/** So many entries of the journal are in memory at once. */
+const chainChunk = 20_000;
+
 /** The journal's entries in the order of their moments, with a chain of their own. */
 function chain(db: Sqlite.Database): void {
-  const rows = db.prepare("select * from journal order by at, seq").all() as Parameters<typeof hashOf>[0][];
-  const update = db.prepare(
-    "insert into journal (seq, at, person_id, action, subject_kind, subject_id, before, after, reason, events_from, events_to, previous_hash, hash) values (?,?,?,?,?,?,?,?,?,?,?,?,?)",
+  const columns =
+    "seq, at, person_id, action, subject_kind, subject_id, before, after, reason, events_from, events_to, previous_hash, hash";
+  const insert = db.prepare(
+    `insert into journal (${columns}) values (@seq, @at, @person_id, @action, @subject_kind, @subject_id, @before, @after, @reason, null, null, '', @hash)`,
   );
   let hash = "0".repeat(64);
+  let seq = 0;
   db.transaction(() => {
-    db.exec("delete from journal");
-    for (const [i, row] of rows.entries()) {
-      // Seals of copied events would each have to be computed from what was written: the copies go without.
-      const next = { ...row, seq: i + 1, previous_hash: "", events_from: null, events_to: null };
-      hash = hashOf(next, hash, null);
-      update.run(
-        next.seq,
-        next.at,
-        next.person_id,
-        next.action,
-        next.subject_kind,
-        next.subject_id,
-        next.before,
-        next.after,
-        next.reason,
-        null,
-        null,
-        "",
-        hash,
-      );
+    db.exec("create table journal_unsorted as select * from journal order by at, seq; delete from journal");
+    const next = db.prepare("select * from journal_unsorted where rowid > ? order by rowid limit ?");
+    for (;;) {
+      const rows = next.all(seq, chainChunk) as Parameters<typeof hashOf>[0][];
+      if (rows.length === 0) break;
+      for (const row of rows) {
+        seq++;
+        // Seals of copied events would each have to be computed from what was written: the copies go without.
+        const entry = { ...row, seq, previous_hash: "", events_from: null, events_to: null };
+        hash = hashOf(entry, hash, null);
+        insert.run({ ...entry, hash });
+      }
     }
-    db.prepare("update journal_head set seq = ?, hash = ? where id = 1").run(rows.length, hash);
+    db.exec("drop table journal_unsorted");
+    db.prepare("update journal_head set seq = ?, hash = ? where id = 1").run(seq, hash);
   })();
 }
 

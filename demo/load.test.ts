@@ -1,10 +1,10 @@
 import type { Knex } from "knex";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { verifyJournal } from "../app/server/bench/verifyJournal.server";
 import { unpack } from "../app/server/platform/pack.server";
 import { openDatabase } from "../app/server/platform/sqlite.server";
-import { verifyJournal } from "../app/server/verifyJournal.server";
 import { sensorTrend } from "../core/calibration/validity";
-import { defaultHouseRules } from "../core/quality/houseRules";
+import { defaultHouseRules } from "../core/rules/houseRules";
 import { loadDemo } from "./load";
 
 const now = new Date("2026-11-23T14:00:00.000Z");

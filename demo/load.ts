@@ -1,11 +1,11 @@
 import dayjs from "dayjs";
 import type { Knex } from "knex";
 import { monotonicFactory } from "ulid";
-import { measured } from "../core/bench/capture";
+import { measured } from "../core/bench/measured";
+import { gaussian, seededRandom } from "../core/quantity/random";
 import { usualFault } from "../core/simulation/fault";
 import { switchedOn } from "../core/simulation/instrument";
 import { mediumOf } from "../core/simulation/medium";
-import { gaussian, seededRandom } from "../core/simulation/random";
 import { portionCapture, pourCapture, runSession, takeReading, typedCapture } from "./bench";
 import { calibrateByDisplay, nutrientRound, testingDay } from "./days";
 import { withTruth } from "./instruments";

@@ -1,7 +1,7 @@
-import type { NewMeter } from "../app/server/meters.server";
+import type { NewMeter } from "../app/server/meters/meters.server";
 import type { Measurand } from "../core/quantity/measurand";
 import type { BufferId } from "../core/reference/phBuffers";
-import type { LotKind } from "../core/solution/lot";
+import type { LotKind } from "../core/stock/lot";
 
 /** Ellerwick Ponds, an invented trust that runs natural bathing ponds; everything here is invented. */
 export const people = [

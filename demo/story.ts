@@ -1,11 +1,11 @@
 import type dayjs from "dayjs";
-import type { StoredLot } from "../app/server/lots.server";
-import type { Meter } from "../app/server/meters.server";
-import type { Person } from "../app/server/people.server";
-import type { Site } from "../app/server/sites.server";
+import type { Meter } from "../app/server/meters/meters.server";
+import type { Person } from "../app/server/people/people.server";
+import type { Site } from "../app/server/sites/sites.server";
+import type { StoredLot } from "../app/server/stock/lots.server";
 import type { Conditions } from "../core/calibration/planned";
+import { gaussian } from "../core/quantity/random";
 import { type Medium, mediumOf } from "../core/simulation/medium";
-import { gaussian } from "../core/simulation/random";
 import type { Hands } from "./bench";
 import * as scenario from "./scenario";
 

@@ -1,6 +1,6 @@
 /** Loads the demo data into the database of BRINTEL_DATABASE, unless it holds data already. */
 
-import { listPeople } from "../app/server/people.server";
+import { listPeople } from "../app/server/people/people.server";
 import { database, databaseFile } from "../app/server/platform/database.server";
 import { multiplyDemo } from "../demo/bulk";
 import { loadDemo } from "../demo/load";

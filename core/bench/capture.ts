@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { formatNumber } from "../quantity/format";
-import { type Measurand, measurandFacts, measurands } from "../quantity/measurand";
+import { measurandFacts, measurands } from "../quantity/measurand";
 
 /** One measurand of a capture: its signal where the meter shows one, otherwise what the display said. */
 const measuredSchema = z
@@ -48,18 +48,3 @@ export const captureSchema = z.object({
   seconds_in_solution: z.number().min(0).nullable(),
 });
 export type Capture = z.infer<typeof captureSchema>;
-
-export const measuredOf = (capture: Capture, measurand: Measurand): Measured | undefined =>
-  capture.values.find((v) => v.measurand === measurand);
-
-/** A value of a capture with nothing but what is given. */
-export const measured = (measurand: Measurand, change: Partial<Measured>): Measured => ({
-  measurand,
-  signal: null,
-  displayed: null,
-  adjusted: null,
-  reference: null,
-  scatter: null,
-  per_min: null,
-  ...change,
-});

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { err, ok, type Result } from "../quantity/result";
 
 /** What every bench event carries: an id made where it happened, the moment, and who stood at the bench. */
-export const eventBase = z.object({
+export const eventBaseSchema = z.object({
   id: z.ulid({ error: "An event needs a ULID." }),
   at: z.iso.datetime({ error: "An event needs a UTC time." }),
   by: z.string().min(1),
@@ -10,10 +10,10 @@ export const eventBase = z.object({
   claimed_at: z.iso.datetime().optional(),
   doubted: z.literal(true).optional(),
 });
-type EventBase = z.infer<typeof eventBase>;
+type EventBase = z.infer<typeof eventBaseSchema>;
 
 /** Takes the last kept event back; named so that two tabs cannot undo two different things by accident. */
-export const undoneSchema = eventBase.extend({ type: z.literal("undone"), target: z.ulid() });
+export const undoneSchema = eventBaseSchema.extend({ type: z.literal("undone"), target: z.ulid() });
 
 interface AnyEvent extends EventBase {
   type: string;

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { dateSchema } from "../solution/lot";
+import { dateSchema } from "../time/date";
 
 /** What can be done to an instrument or its sensor; a change of sensor or membrane ends the calibration. */
 export const serviceKinds = {

@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { captureOf } from "../testing/sessions";
-import { type Capture, captureSchema, measured } from "./capture";
+import { type Capture, captureSchema } from "./capture";
+import { measured } from "./measured";
 import {
   applyToStations,
   currentStation,

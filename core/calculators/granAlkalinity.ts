@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { granAlkalinity } from "../analysis/gran";
 import { formatNumber, formatSignificant } from "../quantity/format";
+import { granAlkalinity } from "../runs/techniques/gran";
 import { defineCalculator, measured } from "./define";
 
 const ways = {

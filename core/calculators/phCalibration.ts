@@ -2,10 +2,10 @@ import { z } from "zod";
 import { diagnosePh } from "../calibration/diagnosis/ph";
 import { judgePhFigures } from "../calibration/kinds/ph";
 import { fitPh } from "../calibration/phFit";
-import { calibrationVerdict } from "../quality/finding";
-import { defaultHouseRules } from "../quality/houseRules";
+import { calibrationVerdict } from "../judgement/finding";
 import { formatNumber, formatSigned } from "../quantity/format";
 import { nernstSlope } from "../reference/constants";
+import { defaultHouseRules } from "../rules/houseRules";
 import { defineCalculator, measured } from "./define";
 
 /** Slope, offset, residuals and verdict of a pH calibration. Check value: 7 → 0 mV, 4.01 → 176.9 mV at 25 °C is 100.0 %. */

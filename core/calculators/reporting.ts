@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { resolveDuplicates } from "../quality/duplicates";
+import { resolveDuplicates } from "../judgement/duplicates";
 import { atMost } from "../quantity/compare";
 import { formatNumber, formatSignificant } from "../quantity/format";
 import { type HardnessUnit, hardnessFactor, hardnessUnitNames } from "../quantity/hardnessUnits";

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { formatNumber, formatSignificant } from "../quantity/format";
 import {
   alkalinityByTitration,
   alkalinityParts,
@@ -6,8 +7,7 @@ import {
   effectiveSample,
   hardnessByTitration,
   oxygenByTitration,
-} from "../analysis/titration";
-import { formatNumber, formatSignificant } from "../quantity/format";
+} from "../runs/techniques/titration";
 import { defineCalculator, measured } from "./define";
 
 const volume = (label: string, high = 5000) => measured(label, "mL", 0, high);

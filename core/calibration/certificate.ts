@@ -1,5 +1,5 @@
-import type { CalibrationVerdict, Finding } from "../quality/finding";
-import { worstFirst } from "../quality/finding";
+import type { CalibrationVerdict, Finding } from "../judgement/finding";
+import { worstFirst } from "../judgement/finding";
 import { formatNumber, formatSigned } from "../quantity/format";
 import { type Measurand, measurandFacts } from "../quantity/measurand";
 import { showFigure } from "./kinds";

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { defaultHouseRules } from "../quality/houseRules";
+import { defaultHouseRules } from "../rules/houseRules";
 import { rulesWith, type Step, sessionOf } from "../testing/sessions";
 import { bufferStandard, conductivityStandard } from "../testing/standards";
 import { checkLimit, checkOutcomes } from "./check";

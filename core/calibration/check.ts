@@ -1,7 +1,7 @@
-import { measuredOf } from "../bench/capture";
-import type { HouseRules } from "../quality/houseRules";
+import { measuredOf } from "../bench/measured";
 import { atMost } from "../quantity/compare";
 import type { Measurand } from "../quantity/measurand";
+import type { HouseRules } from "../rules/houseRules";
 import { valueFrom } from "./convert";
 import { assessDrift, type Drift, type DriftQuantity, driftQuantities } from "./drift";
 import { measurandsOf } from "./result";

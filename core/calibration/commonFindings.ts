@@ -1,6 +1,6 @@
-import type { Finding, Severity } from "../quality/finding";
-import type { HouseRules } from "../quality/houseRules";
+import type { Finding, Severity } from "../judgement/finding";
 import { atMost, within } from "../quantity/compare";
+import type { HouseRules } from "../rules/houseRules";
 import { stationName } from "./planned";
 import type { CalibrationPoint } from "./result";
 

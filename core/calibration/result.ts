@@ -1,10 +1,11 @@
-import { type Capture, measuredOf } from "../bench/capture";
+import type { Capture } from "../bench/capture";
+import { measuredOf } from "../bench/measured";
 import { type Channel, channelOf } from "../bench/meter";
-import { type CalibrationVerdict, calibrationVerdict, type Finding } from "../quality/finding";
-import type { HouseRules } from "../quality/houseRules";
+import { type CalibrationVerdict, calibrationVerdict, type Finding } from "../judgement/finding";
 import type { Measurand } from "../quantity/measurand";
 import { ok, type Result } from "../quantity/result";
-import type { StandardSnapshot } from "../solution/lot";
+import type { HouseRules } from "../rules/houseRules";
+import type { StandardSnapshot } from "../stock/lot";
 import type { Diagnosis } from "./diagnosis/diagnosis";
 import type { Coefficients } from "./inForce";
 import type { Conditions, ExpectedRange, StationRole } from "./planned";

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { measured } from "../bench/capture";
 import { replay } from "../bench/event";
+import { measured } from "../bench/measured";
 import { currentStation } from "../bench/station";
 import { captureOf } from "../testing/sessions";
 import { bufferStandard, channel, meterWith } from "../testing/standards";

@@ -1,9 +1,10 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { type Capture, measured } from "../bench/capture";
+import type { Capture } from "../bench/capture";
 import { replay } from "../bench/event";
+import { measured } from "../bench/measured";
 import { nextAction } from "../bench/station";
-import { defaultHouseRules } from "../quality/houseRules";
+import { defaultHouseRules } from "../rules/houseRules";
 import { captureOf } from "../testing/sessions";
 import { bufferStandard, channel, meterWith } from "../testing/standards";
 import { judgeMeasurand } from "./kinds";

@@ -1,6 +1,7 @@
 import { z } from "zod";
-import { type Capture, captureSchema, measuredOf } from "../bench/capture";
-import { eventBase, type Folding, undoneSchema } from "../bench/event";
+import { type Capture, captureSchema } from "../bench/capture";
+import { eventBaseSchema, type Folding, undoneSchema } from "../bench/event";
+import { measuredOf } from "../bench/measured";
 import { channelOf, type MeterSnapshot, meterSnapshotSchema } from "../bench/meter";
 import { applyToStations, currentStation, emptyStation, type Station } from "../bench/station";
 import { measurandFacts, measurands } from "../quantity/measurand";
@@ -32,7 +33,7 @@ export const noHistory: MeterHistory = {
   last_good: {},
 };
 
-const startedSchema = eventBase.extend({
+const startedSchema = eventBaseSchema.extend({
   type: z.literal("started"),
   purpose: z.enum(["calibration", "check"]),
   /** When in the day a check is made. */
@@ -49,13 +50,17 @@ const startedSchema = eventBase.extend({
 /** Everything that can happen while a meter is calibrated or checked. */
 export const calibrationEventSchema = z.discriminatedUnion("type", [
   startedSchema,
-  eventBase.extend({ type: z.literal("rinsed"), station: z.number().int().min(0) }),
-  eventBase.extend({ type: z.literal("placed"), station: z.number().int().min(0) }),
-  eventBase.extend({ type: z.literal("skipped"), station: z.number().int().min(0) }),
-  eventBase.extend({ type: z.literal("captured"), station: z.number().int().min(0), capture: captureSchema }),
-  eventBase.extend({ type: z.literal("noted"), text: z.string().trim().min(1).max(500) }),
-  eventBase.extend({ type: z.literal("finished") }),
-  eventBase.extend({ type: z.literal("abandoned"), reason: z.string().trim().min(1).max(200) }),
+  eventBaseSchema.extend({ type: z.literal("rinsed"), station: z.number().int().min(0) }),
+  eventBaseSchema.extend({ type: z.literal("placed"), station: z.number().int().min(0) }),
+  eventBaseSchema.extend({ type: z.literal("skipped"), station: z.number().int().min(0) }),
+  eventBaseSchema.extend({
+    type: z.literal("captured"),
+    station: z.number().int().min(0),
+    capture: captureSchema,
+  }),
+  eventBaseSchema.extend({ type: z.literal("noted"), text: z.string().trim().min(1).max(500) }),
+  eventBaseSchema.extend({ type: z.literal("finished") }),
+  eventBaseSchema.extend({ type: z.literal("abandoned"), reason: z.string().trim().min(1).max(200) }),
   undoneSchema,
 ]);
 export type CalibrationEvent = z.infer<typeof calibrationEventSchema>;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { gaussianAt } from "../simulation/random";
+import { gaussianAt } from "../quantity/random";
 import { assessStability, type StreamSample } from "./stability";
 
 const criterion = { window_s: 10, max_slope_per_min: 1.2, max_scatter: 0.6 };

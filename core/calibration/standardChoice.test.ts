@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { defaultHouseRules } from "../quality/houseRules";
+import { defaultHouseRules } from "../rules/houseRules";
 import { rulesWith, sessionAt } from "../testing/sessions";
 import { channel } from "../testing/standards";
 import { noHistory } from "./session";

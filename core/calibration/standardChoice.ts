@@ -1,9 +1,9 @@
 import type { Channel } from "../bench/meter";
-import type { HouseRules } from "../quality/houseRules";
 import { formatNumber } from "../quantity/format";
 import type { Measurand } from "../quantity/measurand";
-import type { LotKind } from "../solution/lot";
-import { elapsedDays, localDate } from "../time/zone";
+import type { HouseRules } from "../rules/houseRules";
+import type { LotKind } from "../stock/lot";
+import { elapsedDays, localDate } from "../time/local";
 import { chooseBuffers } from "./bufferChoice";
 import type { ExpectedRange, StationRole } from "./planned";
 import type { MeterHistory } from "./session";

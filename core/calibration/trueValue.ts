@@ -1,4 +1,5 @@
-import { type Capture, measuredOf } from "../bench/capture";
+import type { Capture } from "../bench/capture";
+import { measuredOf } from "../bench/measured";
 import { channelOf, type MeterSnapshot } from "../bench/meter";
 import { err, ok, type Result } from "../quantity/result";
 import { certifiedValue } from "../reference/certificate";

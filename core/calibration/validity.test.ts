@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { defaultHouseRules } from "../quality/houseRules";
+import { defaultHouseRules } from "../rules/houseRules";
 import { rulesWith } from "../testing/sessions";
-import { localDate } from "../time/zone";
+import { localDate } from "../time/local";
 import { calibrationValidUntil, limitForecast, sensorTrend } from "./validity";
 
 describe("a calibration of the day", () => {

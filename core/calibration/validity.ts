@@ -1,6 +1,7 @@
-import type { HouseRules } from "../quality/houseRules";
 import type { Measurand } from "../quantity/measurand";
-import { addDays, dayEnd, localDate } from "../time/zone";
+import type { HouseRules } from "../rules/houseRules";
+import { localDate } from "../time/local";
+import { addDays, dayEnd } from "../time/zone";
 import { fitLine } from "./leastSquares";
 import type { Figure } from "./result";
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { RunState } from "../analysis/runState";
+import type { RunState } from "../runs/runState";
 import { libraryMethod, RunPlayer, testId } from "../simulation/runPlayer";
 import {
   type BenchPlan,

@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { type RunState, stepsLeft } from "../analysis/runState";
 import { err, ok, type Result } from "../quantity/result";
+import { type RunState, stepsLeft } from "../runs/runState";
 import { isBegun, jobsLeft, type TestJob } from "./fromMethod";
 import { endOf, faultsOf, lowerBound, type Problem, problemOf, serialTime } from "./plan";
 import { type PlannerOptions, planJobs } from "./planner";

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { methodLibrary } from "../analysis/library";
+import { methodLibrary } from "../methods/library";
 import { libraryMethod, RunPlayer, testId } from "../simulation/runPlayer";
 import { byPerishability, isBegun, jobsLeft, jobsOf, plannable } from "./fromMethod";
 import { chainFrom, opsOf } from "./job";

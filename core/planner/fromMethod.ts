@@ -1,7 +1,7 @@
-import { coldFactor, type Method, type MethodStep } from "../analysis/method";
-import type { RunState } from "../analysis/runState";
-import { stepsLeft } from "../analysis/runState";
-import { endedAt, sequel } from "../analysis/timing";
+import type { Method, MethodStep } from "../methods/method";
+import { coldFactor } from "../methods/methodWords";
+import { type RunState, stepsLeft } from "../runs/runState";
+import { endedAt, sequel } from "../runs/timing";
 import type { Job, Part } from "./job";
 
 /** What stands on the bench once: only one test can use it at a time. */

@@ -1,4 +1,4 @@
-import { seededRandom } from "../simulation/random";
+import { seededRandom } from "../quantity/random";
 import { improve } from "./constructive";
 import { searchExactly } from "./exact";
 import type { Job } from "./job";

@@ -1,15 +1,12 @@
-import { z } from "zod";
 import { atMost } from "./compare";
 import { formatNumber } from "./format";
 
 /** What an analysis found: a number, a range between two steps, or only that it lies below or above something. */
-const foundSchema = z.discriminatedUnion("kind", [
-  z.object({ kind: z.literal("value"), value: z.number() }),
-  z.object({ kind: z.literal("interval"), low: z.number(), high: z.number() }),
-  z.object({ kind: z.literal("below"), limit: z.number() }),
-  z.object({ kind: z.literal("above"), limit: z.number() }),
-]);
-export type Found = z.infer<typeof foundSchema>;
+export type Found =
+  | { kind: "value"; value: number }
+  | { kind: "interval"; low: number; high: number }
+  | { kind: "below"; limit: number }
+  | { kind: "above"; limit: number };
 
 /** The range a finding leaves open. Check value: `below` 0.03 is from minus infinity to 0.03. */
 export function rangeOf(found: Found): [low: number, high: number] {

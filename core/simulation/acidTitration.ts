@@ -1,6 +1,6 @@
-import { carbonatePh, type TitrationPoint } from "../analysis/gran";
+import { gaussianAt } from "../quantity/random";
+import { carbonatePh, type TitrationPoint } from "../runs/techniques/gran";
 import { seedOf } from "./photometer";
-import { gaussianAt } from "./random";
 
 /** A burette of acid over a carbonate water with a pH meter in it, as a stand-in for both. */
 export interface AcidTitration {

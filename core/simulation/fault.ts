@@ -1,31 +1,7 @@
 import { z } from "zod";
+import { type FaultKind, faultKinds } from "../calibration/diagnosis/faultKinds";
 import type { Measurand } from "../quantity/measurand";
-import { seededRandom } from "./random";
-
-const faultKinds = [
-  "aged-glass",
-  "clogged-junction",
-  "cracked-glass",
-  "old-buffer-10",
-  "swapped-buffers",
-  "fouled-cell",
-  "air-bubble",
-  "contaminated-rinse",
-  "off-standard",
-  "dried-membrane",
-  "torn-membrane",
-  "high-zero",
-  "reference-shift",
-  "dirty-platinum",
-  "thermometer-offset",
-  "thermometer-scale",
-  "fingerprint",
-  "stray-light",
-  "lamp-noise",
-  "worn-tip",
-  "leaking-tip",
-] as const;
-export type FaultKind = (typeof faultKinds)[number];
+import { seededRandom } from "../quantity/random";
 
 /** A fault with its size, in the unit that {@link faultFacts} names; the sign is the sensor's own. */
 export const faultSchema = z.object({ kind: z.enum(faultKinds), size: z.number() });

@@ -1,9 +1,9 @@
 import { z } from "zod";
 import { type Measurand, measurandFacts, measurands } from "../quantity/measurand";
+import { gaussianAt } from "../quantity/random";
 import type { Unit } from "../quantity/unit";
 import { type Fault, faultSchema, sizeOf } from "./fault";
 import { isWet, type Medium, mediumOf, mediumSchema, mixed } from "./medium";
-import { gaussianAt } from "./random";
 import { sensorModels, truthSchema } from "./sensors";
 
 const channelSchema = z.object({

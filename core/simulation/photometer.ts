@@ -1,5 +1,5 @@
-import type { Method } from "../analysis/method";
-import { gaussianAt } from "./random";
+import type { Method } from "../methods/method";
+import { gaussianAt } from "../quantity/random";
 
 /** A number from a text, the same each time: what a simulated instrument of one run is seeded with. */
 export const seedOf = (text: string): number =>

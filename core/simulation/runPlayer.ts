@@ -1,14 +1,14 @@
-import { carbonatePh } from "../analysis/gran";
-import { methodLibrary } from "../analysis/library";
-import type { Method, MethodStep } from "../analysis/method";
-import type { Raw } from "../analysis/raw";
-import { runFolding } from "../analysis/run";
-import type { RunEvent, RunStarted } from "../analysis/runEvents";
-import { runDuplicateRule } from "../analysis/runEvidence";
-import { currentReplicate, currentStep, type RunState } from "../analysis/runState";
-import { waitBefore } from "../analysis/timing";
 import { replay } from "../bench/event";
-import { defaultHouseRules } from "../quality/houseRules";
+import { methodLibrary } from "../methods/library";
+import type { Method, MethodStep } from "../methods/method";
+import type { Raw } from "../methods/raw";
+import { runDuplicateRule } from "../results/runEvidence";
+import { defaultHouseRules } from "../rules/houseRules";
+import { runFolding } from "../runs/run";
+import type { RunEvent, RunStarted } from "../runs/runEvents";
+import { currentReplicate, currentStep, type RunState } from "../runs/runState";
+import { carbonatePh } from "../runs/techniques/gran";
+import { waitBefore } from "../runs/timing";
 
 export const libraryMethod = (id: string): Method => {
   const method = methodLibrary.find((m) => m.id === id);

@@ -1,12 +1,12 @@
 import { z } from "zod";
 import type { Measurand } from "../quantity/measurand";
+import { gaussianAt } from "../quantity/random";
 import { compensateLinear, compensateNatural } from "../reference/conductivity";
 import { nernstSlope } from "../reference/constants";
 import { oxygenSaturation, STANDARD_PRESSURE_HPA } from "../reference/oxygen";
 import { waterDensity } from "../reference/water";
 import { type Fault, sizeOf } from "./fault";
 import type { Medium } from "./medium";
-import { gaussianAt } from "./random";
 
 /** What a simulated sensor hides from the technician; each number is used by the kinds of sensor it concerns. */
 export const truthSchema = z.object({

@@ -1,16 +1,17 @@
-import { type Capture, measured } from "../bench/capture";
+import type { Capture } from "../bench/capture";
+import { measured } from "../bench/measured";
 import type { Channel } from "../bench/meter";
 import { emptyStation } from "../bench/station";
 import { signalPerUnit } from "../calibration/convert";
 import type { Cause } from "../calibration/diagnosis/diagnosis";
+import type { FaultKind } from "../calibration/diagnosis/faultKinds";
 import { type JudgedMeasurand, judgeMeasurand } from "../calibration/kinds";
-import type { Conditions, PlannedStation } from "../calibration/planned";
-import { stationName } from "../calibration/planned";
+import { type Conditions, type PlannedStation, stationName } from "../calibration/planned";
 import { type CalibrationState, noHistory } from "../calibration/session";
 import { assessStability, type StreamSample } from "../calibration/stability";
-import { defaultHouseRules } from "../quality/houseRules";
 import type { Measurand } from "../quantity/measurand";
-import { type Fault, type FaultKind, faultsOf, randomFault } from "./fault";
+import { defaultHouseRules } from "../rules/houseRules";
+import { type Fault, faultsOf, randomFault } from "./fault";
 import { type Instrument, immerse, sampleAt, switchedOn } from "./instrument";
 import { mediumFor, rinseWater } from "./stationMedium";
 

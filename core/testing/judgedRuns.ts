@@ -1,6 +1,6 @@
-import { evidenceOfRun } from "../analysis/runEvidence";
-import { defaultHouseRules, type HouseRules } from "../quality/houseRules";
-import { judgeAnalysis } from "../quality/judgeAnalysis";
+import { judgeAnalysis } from "../results/judgeAnalysis";
+import { evidenceOfRun } from "../results/runEvidence";
+import { defaultHouseRules, type HouseRules } from "../rules/houseRules";
 import type { RunPlayer } from "../simulation/runPlayer";
 
 /** In the demo what ships stands for the kits of the scenario. */

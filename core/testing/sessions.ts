@@ -1,12 +1,13 @@
-import { type Capture, type Measured, measured } from "../bench/capture";
+import type { Capture, Measured } from "../bench/capture";
+import { measured } from "../bench/measured";
 import type { Channel } from "../bench/meter";
 import { emptyStation } from "../bench/station";
 import { type JudgedMeasurand, judgeMeasurand } from "../calibration/kinds";
 import type { Conditions, StationRole } from "../calibration/planned";
 import { type CalibrationState, type MeterHistory, noHistory } from "../calibration/session";
-import { defaultHouseRules, type HouseRules } from "../quality/houseRules";
 import type { Measurand } from "../quantity/measurand";
-import type { StandardSnapshot } from "../solution/lot";
+import { defaultHouseRules, type HouseRules } from "../rules/houseRules";
+import type { StandardSnapshot } from "../stock/lot";
 import { channel, meterWith } from "./standards";
 
 /** One captured step of a session, as tests write it down. */

@@ -2,7 +2,7 @@ import type { Channel, MeterSnapshot } from "../bench/meter";
 import type { Measurand } from "../quantity/measurand";
 import { type BufferId, phBuffers } from "../reference/phBuffers";
 import { type RedoxStandard, redoxPotential } from "../reference/redox";
-import type { LotKind, StandardSnapshot } from "../solution/lot";
+import type { LotKind, StandardSnapshot } from "../stock/lot";
 
 /** Standards and meters as tests and trials use them: in date, healthy, the same everywhere. */
 

@@ -27,3 +27,12 @@ export function showTime(at: string, zone: string, style: TimeStyle = "clock"): 
 /** A date (ISO) in words; it has no zone to be moved by. Check value: "12 Apr 2026". */
 export const showDate = (date: string, style: "day" | "short" | "weekday" | "long" = "day"): string =>
   showTime(`${date}T12:00:00Z`, "UTC", style);
+
+/** Seconds as people say them. Check value: 90 is "1 min 30 s". */
+export function duration(seconds: number): string {
+  const whole = Math.max(0, Math.round(seconds));
+  const [minutes, rest] = [Math.floor(whole / 60), whole % 60];
+  const hours = Math.floor(minutes / 60);
+  if (hours > 0) return minutes % 60 === 0 ? `${hours} h` : `${hours} h ${minutes % 60} min`;
+  return minutes === 0 ? `${rest} s` : rest === 0 ? `${minutes} min` : `${minutes} min ${rest} s`;
+}

@@ -1,15 +1,6 @@
 import { describe, expect, it } from "vitest";
-import {
-  addDays,
-  dayEnd,
-  dayStart,
-  daysBetween,
-  elapsedDays,
-  isZone,
-  localDate,
-  localTime,
-  zoneNames,
-} from "./zone";
+import { elapsedDays, isZone, localDate, zoneNames } from "./local";
+import { addDays, dayEnd, dayStart, daysBetween, localTime } from "./zone";
 
 /** The platform's own words for the local date and time of a moment: what the day arithmetic is held against. */
 const oracle = (zone: string) => {

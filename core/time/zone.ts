@@ -1,30 +1,11 @@
 import { Temporal } from "temporal-polyfill";
 
 /**
- * Moments, days and zones: the only place that counts days. A moment is ISO text in UTC; a date is ISO text without a
+ * Moments, days and zones: the only place that counts days (with `local.ts`, which pages can have for little). A moment is ISO text in UTC; a date is ISO text without a
  * time (`2026-03-29`) and means nothing without a zone. Source for zones: the IANA database of the platform.
  */
 
-const zoned = (at: string, zone: string) => Temporal.Instant.from(at).toZonedDateTimeISO(zone);
 const moment = (time: { epochMilliseconds: number }) => new Date(time.epochMilliseconds).toISOString();
-
-/** Whether a name is a time zone that this platform knows. Check value: `Lord_Howe` alone is none. */
-export function isZone(name: string): boolean {
-  try {
-    return name !== "" && Intl.DateTimeFormat("en", { timeZone: name }) !== null;
-  } catch {
-    return false;
-  }
-}
-
-/** Every zone a person may choose, by name; UTC first. */
-export const zoneNames = (): string[] => [
-  "UTC",
-  ...Intl.supportedValuesOf("timeZone").filter((z) => z !== "UTC"),
-];
-
-/** The date that a moment falls on in a zone. Check value: 23:30 UTC on 1 July is 2 July in Berlin. */
-export const localDate = (at: string, zone: string): string => zoned(at, zone).toPlainDate().toString();
 
 /**
  * The moment at which a local date begins; where clocks jump over midnight, the first moment there is.
@@ -44,10 +25,6 @@ export const addDays = (date: string, days: number): string =>
 /** Whole days from one date to another; negative when it lies before. Check value: 1 March is 1 day after 28 February 2026. */
 export const daysBetween = (from: string, to: string): number =>
   Temporal.PlainDate.from(from).until(Temporal.PlainDate.from(to), { largestUnit: "days" }).days;
-
-/** Days and parts of days between two moments, each of 24 hours. Check value: half a day is 0.5. */
-export const elapsedDays = (from: string, to: string): number =>
-  (Date.parse(to) - Date.parse(from)) / 86_400_000;
 
 /** The moment of a local time of day; a time that the clocks jump over is the one after the jump. */
 export const localTime = (date: string, hour: number, zone: string): string =>

@@ -1,9 +1,9 @@
-import { methodLibrary } from "../../core/analysis/library";
+import { methodLibrary } from "../../core/methods/library";
 import { jobsOf, plannable } from "../../core/planner/fromMethod";
 import type { Job } from "../../core/planner/job";
 import { faultsOf, problemOf } from "../../core/planner/plan";
 import { planJobs } from "../../core/planner/planner";
-import { seededRandom } from "../../core/simulation/random";
+import { seededRandom } from "../../core/quantity/random";
 
 /** Plans random mixes of the shipped library and prints how long it took and how near the bound it came. */
 export function timePlanner(): void {

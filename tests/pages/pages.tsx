@@ -13,8 +13,8 @@ import {
   useParams,
 } from "react-router";
 import routes from "../../app/routes";
-import { askOnce } from "../../app/server/due.server";
-import type { Person } from "../../app/server/people.server";
+import { askOnce } from "../../app/server/day/due.server";
+import type { Person } from "../../app/server/people/people.server";
 import { dbContext, dueContext, personContext } from "../../app/server/platform/contexts.server";
 import type { TestBench } from "../../app/server/testing/testBench";
 import { lightTheme } from "../../app/theme";

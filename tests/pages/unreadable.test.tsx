@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { rawEvents } from "../../app/server/eventStore.server";
+import { rawEvents } from "../../app/server/bench/eventStore.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { openTestRun } from "../../app/server/testing/benchRun";
 import { beginCalibration, testNow } from "../../app/server/testing/testBench";

@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
-import { carbonatePh, fixedEndPoint, granAlkalinity, inflection } from "../../core/analysis/gran";
-import { alkalinityParts, lowAlkalinity } from "../../core/analysis/titration";
 import { calculate } from "../../core/calculators/registry";
 import { leastSquares } from "../../core/quantity/levenbergMarquardt";
-import { gaussian, seededRandom } from "../../core/simulation/random";
+import { gaussian, seededRandom } from "../../core/quantity/random";
+import { carbonatePh, fixedEndPoint, granAlkalinity, inflection } from "../../core/runs/techniques/gran";
+import { alkalinityParts, lowAlkalinity } from "../../core/runs/techniques/titration";
 
 const outputs = (id: string, inputs: unknown) => {
   const answer = calculate(id, inputs);

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Job } from "../../core/planner/job";
 import { planJobs } from "../../core/planner/planner";
-import { seededRandom } from "../../core/simulation/random";
+import { seededRandom } from "../../core/quantity/random";
 
 interface Task {
   before: number;

@@ -2,8 +2,8 @@ import { linearRegression, linearRegressionLine, rSquared, standardDeviation } f
 import { describe, expect, it } from "vitest";
 import { fitLine } from "../../core/calibration/leastSquares";
 import { assessStability } from "../../core/calibration/stability";
+import { gaussian, seededRandom } from "../../core/quantity/random";
 import { studentTCdf, studentTQuantile } from "../../core/reference/studentT";
-import { gaussian, seededRandom } from "../../core/simulation/random";
 
 // Source: NIST Statistical Reference Datasets, linear regression, "Norris" (36 observations, lower difficulty).
 const norris: [y: number, x: number][] = [

@@ -1,12 +1,12 @@
 import { data } from "react-router";
 import { z } from "zod";
-import { countEvents, postEvents } from "../../server/bench.server";
-import { startReplanning } from "../../server/planRunner.server";
-import { isThrownOut } from "../../server/plans.server";
+import { countEvents, postEvents } from "../../server/bench/bench.server";
+import { followWithProbe } from "../../server/devices/simulatedProbe.server";
+import { startReplanning } from "../../server/plans/planRunner.server";
+import { isThrownOut } from "../../server/plans/plans.server";
 import { nowMs } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { troubleOf } from "../../server/platform/trouble.server";
-import { followWithProbe } from "../../server/simulatedProbe.server";
 import type { Route } from "./+types/benchEvents";
 
 const bodySchema = z.object({

@@ -1,5 +1,5 @@
 import { type Answer, calculate, findCalculator } from "../../../core/calculators/registry";
-import { calculateApart } from "../../server/planRunner.server";
+import { calculateApart } from "../../server/plans/planRunner.server";
 import type { Route } from "./+types/calculator";
 
 const refuse = (id: string, message: string, status: number) =>

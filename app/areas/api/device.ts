@@ -1,8 +1,8 @@
 import { data } from "react-router";
 import { z } from "zod";
 import { faultSchema } from "../../../core/simulation/fault";
-import { setFaults, setFollows, setSpeed } from "../../server/devices.server";
-import { putProbe } from "../../server/outside.server";
+import { setFaults, setFollows, setSpeed } from "../../server/devices/devices.server";
+import { putProbe } from "../../server/devices/handOutside.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/device";

@@ -1,4 +1,4 @@
-import { deviceTime, findDevice, samplesBetween } from "../../server/devices.server";
+import { deviceTime, findDevice, samplesBetween } from "../../server/devices/devices.server";
 import { nowMs } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/deviceStream";

@@ -1,5 +1,5 @@
-import { dueNow } from "../../server/due.server";
-import { dueCalendar } from "../../server/dueCalendar.server";
+import { dueNow } from "../../server/day/due.server";
+import { dueCalendar } from "../../server/day/dueCalendar.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import { calendarKey } from "../../server/platform/session.server";

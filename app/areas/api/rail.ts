@@ -1,4 +1,4 @@
-import { dayRail } from "../../server/day.server";
+import { dayRail } from "../../server/day/day.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/rail";

@@ -1,4 +1,4 @@
-import { measuredOf } from "../../../core/bench/capture";
+import { measuredOf } from "../../../core/bench/measured";
 import { channelOf } from "../../../core/bench/meter";
 import { currentStation } from "../../../core/bench/station";
 import { checkOutcomes } from "../../../core/calibration/check";
@@ -11,19 +11,19 @@ import type {
   CalibrationState,
   CalibrationStation,
 } from "../../../core/calibration/session";
-import type { HouseRules } from "../../../core/quality/houseRules";
 import { formatNumber, formatSigned } from "../../../core/quantity/format";
 import { magnitudeSlip } from "../../../core/quantity/magnitude";
 import { formatMeasured, type Measurand, measurandFacts } from "../../../core/quantity/measurand";
 import { certifiedValue } from "../../../core/reference/certificate";
 import { oxygenSaturation } from "../../../core/reference/oxygen";
-import { lotKindFacts } from "../../../core/solution/lot";
-import type { LoadedCalibration } from "../../server/calibrationPage.server";
-import { type BenchStation, StationBench, type StationMoves } from "../../shared/bench/StationBench";
-import type { Bench } from "../../shared/bench/useBench";
-import { usualOxygenSpan } from "../../shared/bench/useDeviceStream";
-import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
-import { TrendStory } from "../../shared/TrendStory";
+import type { HouseRules } from "../../../core/rules/houseRules";
+import { lotKindFacts } from "../../../core/stock/lot";
+import type { LoadedCalibration } from "../../server/calibrations/calibrationPage.server";
+import { type BenchStation, StationBench, type StationMoves } from "../../ui/bench/StationBench";
+import type { Bench } from "../../ui/bench/useBench";
+import { usualOxygenSpan } from "../../ui/bench/useDeviceStream";
+import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
+import { TrendStory } from "../../ui/TrendStory";
 
 const times = { 2: "twice", 3: "three times" } as const;
 

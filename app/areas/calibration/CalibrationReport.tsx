@@ -1,6 +1,6 @@
-import { worstVerdict } from "../../../core/quality/finding";
+import { worstVerdict } from "../../../core/judgement/finding";
 import { showTime } from "../../../core/time/words";
-import "../../shared/bench/bench.css";
+import "../../ui/bench/bench.css";
 import { lazy } from "react";
 import { Link } from "react-router";
 import { showFigure } from "../../../core/calibration/kinds";
@@ -8,17 +8,17 @@ import { fitPh } from "../../../core/calibration/phFit";
 import { stationName } from "../../../core/calibration/planned";
 import type { CalibrationPoint } from "../../../core/calibration/result";
 import type { CalibrationState } from "../../../core/calibration/session";
-import type { CalibrationVerdict } from "../../../core/quality/finding";
+import type { CalibrationVerdict } from "../../../core/judgement/finding";
 import { formatNumber, formatSigned } from "../../../core/quantity/format";
 import { measurandFacts } from "../../../core/quantity/measurand";
-import type { LoadedCalibration } from "../../server/calibrationPage.server";
-import type { Calibration } from "../../server/calibrations.server";
-import { InBrowser } from "../../shared/charts/InBrowser";
-import { EvidencePanel, Findings, Rows } from "../../shared/EvidencePanel";
-import { TrendStory } from "../../shared/TrendStory";
+import type { LoadedCalibration } from "../../server/calibrations/calibrationPage.server";
+import type { Calibration } from "../../server/calibrations/calibrations.server";
+import { InBrowser } from "../../ui/charts/InBrowser";
+import { EvidencePanel, Findings, Rows } from "../../ui/EvidencePanel";
+import { TrendStory } from "../../ui/TrendStory";
 
-import { VerdictMark } from "../../shared/VerdictMark";
-import { WideTable } from "../../shared/WideTable";
+import { VerdictMark } from "../../ui/VerdictMark";
+import { WideTable } from "../../ui/WideTable";
 
 const LineChart = lazy(() => import("./LineChart"));
 

@@ -1,15 +1,15 @@
 import { showTime } from "../../../core/time/words";
-import "../../shared/bench/bench.css";
+import "../../ui/bench/bench.css";
 import { Link } from "react-router";
 import type { CalibrationState } from "../../../core/calibration/session";
 import { formatNumber, formatSigned } from "../../../core/quantity/format";
 import { formatMeasured, measurandFacts } from "../../../core/quantity/measurand";
-import type { LoadedCalibration } from "../../server/calibrationPage.server";
-import type { Check } from "../../server/checks.server";
-import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
-import { Rejudging } from "../../shared/Rejudging";
+import type { LoadedCalibration } from "../../server/calibrations/calibrationPage.server";
+import type { Check } from "../../server/calibrations/checks.server";
+import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
+import { Rejudging } from "../../ui/Rejudging";
 
-import { VerdictMark } from "../../shared/VerdictMark";
+import { VerdictMark } from "../../ui/VerdictMark";
 import { NothingJudged } from "./CalibrationReport";
 
 const momentWords = { opening: "Opening check", interim: "Control", closing: "Closing check" };

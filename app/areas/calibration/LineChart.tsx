@@ -1,9 +1,9 @@
-import "../../shared/charts/setup";
+import "../../ui/charts/setup";
 import { Scatter } from "react-chartjs-2";
 import type { CalibrationPoint } from "../../../core/calibration/result";
 import { formatNumber } from "../../../core/quantity/format";
 import { nernstSlope } from "../../../core/reference/constants";
-import { cssColour, quietAxis } from "../../shared/charts/setup";
+import { cssColour, quietAxis } from "../../ui/charts/setup";
 
 /** Signal against pH: the buffers, the line through them, and the line of an ideal electrode behind. */
 export default function LineChart({

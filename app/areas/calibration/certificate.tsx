@@ -1,6 +1,6 @@
 import "./certificate.css";
 import { Link, useLoaderData } from "react-router";
-import { findCertificate } from "../../server/certificate.server";
+import { findCertificate } from "../../server/calibrations/certificate.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/certificate";
 

@@ -1,5 +1,5 @@
-import { findCertificate } from "../../server/certificate.server";
-import { certificatePdf } from "../../server/certificatePdf.server";
+import { findCertificate } from "../../server/calibrations/certificate.server";
+import { certificatePdf } from "../../server/calibrations/certificatePdf.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/certificatePdf";
 

@@ -1,4 +1,4 @@
-import { startRefusal } from "../../server/bench.server";
+import { startRefusal } from "../../server/bench/bench.server";
 import { nowIso } from "../../server/platform/clock.server";
 import "./calibration.css";
 import { Input } from "antd";
@@ -6,12 +6,12 @@ import { useState } from "react";
 import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
 import { ulid } from "ulid";
 import type { Measurand } from "../../../core/quantity/measurand";
-import { findMeter } from "../../server/meters.server";
+import { chosenAtStart, proposeStart, readStartForm } from "../../server/calibrations/startForm.server";
+import { startCalibration } from "../../server/calibrations/startWork.server";
+import { findMeter } from "../../server/meters/meters.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
-import { chosenAtStart, proposeStart, readStartForm } from "../../server/startForm.server";
-import { startCalibration } from "../../server/starts.server";
-import { DueMark } from "../../shared/DueMark";
-import { AirFields, MeasurandSteps } from "../../shared/StartSteps";
+import { DueMark } from "../../ui/DueMark";
+import { AirFields, MeasurandSteps } from "../../ui/StartSteps";
 import type { Route } from "./+types/startCalibration";
 
 const purposeOf = (pathname: string) =>

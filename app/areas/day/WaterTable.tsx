@@ -1,15 +1,15 @@
 import { Link } from "react-router";
 import { analyteOrder } from "../../../core/quantity/measurand";
 import { showTime } from "../../../core/time/words";
-import type { DayPage } from "../../server/dayPage.server";
-import type { ReadingRow } from "../../server/readings.server";
-import type { SmallTrend } from "../../server/trends.server";
-import { DueMark } from "../../shared/DueMark";
-import { Formula } from "../../shared/Formula";
-import { showResult } from "../../shared/results";
-import { Sparkline } from "../../shared/Sparkline";
-import { VerdictMark } from "../../shared/VerdictMark";
-import { WideTable } from "../../shared/WideTable";
+import type { DayPage } from "../../server/day/dayPage.server";
+import type { ReadingRow } from "../../server/results/readings.server";
+import type { SmallTrend } from "../../server/sites/trends.server";
+import { DueMark } from "../../ui/DueMark";
+import { Formula } from "../../ui/Formula";
+import { showResult } from "../../ui/results";
+import { Sparkline } from "../../ui/Sparkline";
+import { VerdictMark } from "../../ui/VerdictMark";
+import { WideTable } from "../../ui/WideTable";
 
 type Water = DayPage["waters"][number];
 
@@ -46,6 +46,7 @@ export function WaterTable({
   zone: string;
 }) {
   const columns = columnsOf(waters);
+  const lines = new Map(trends.map((t) => [`${t.site_id}|${t.parameter}|${t.analyte}`, t.points]));
   return (
     <section className="stack close water">
       <h2>The water, newest values</h2>
@@ -63,51 +64,50 @@ export function WaterTable({
             </tr>
           </thead>
           <tbody>
-            {waters.map((water) => (
-              <tr key={water.id}>
-                <th scope="row">
-                  <Link to={`/sites/${water.id}`} className="name plainlink">
-                    {water.name}
-                  </Link>
-                  <span className="quiet small">
-                    {water.newest === null ? (
-                      <>
-                        <DueMark size={14} /> never read
-                      </>
-                    ) : water.today ? (
-                      `today ${showTime(water.newest, zone)}`
-                    ) : (
-                      showTime(water.newest, zone, "both")
-                    )}
-                  </span>
-                </th>
-                {columns.map((c) => {
-                  const reading = water.readings.find((r) => keyOf(r) === c.key);
-                  return (
-                    <td
-                      key={c.key}
-                      className="r"
-                      data-name={`${c.name}${c.unit === "pH" ? "" : `, ${c.unit}`}`}
-                    >
-                      {reading && (
-                        <Value
-                          reading={reading}
-                          water={water}
-                          points={
-                            trends.find(
-                              (t) =>
-                                t.site_id === water.id &&
-                                t.parameter === reading.parameter &&
-                                t.analyte === reading.analyte,
-                            )?.points ?? []
-                          }
-                        />
+            {waters.map((water) => {
+              const cells = new Map(water.readings.map((r) => [keyOf(r), r]));
+              // The visit's own day stands beside the site; what is older says so itself.
+              const visit = Math.min(...water.readings.map((r) => r.days_old));
+              return (
+                <tr key={water.id}>
+                  <th scope="row">
+                    <Link to={`/sites/${water.id}`} className="name plainlink">
+                      {water.name}
+                    </Link>
+                    <span className="quiet small">
+                      {water.newest === null ? (
+                        <>
+                          <DueMark size={14} /> never read
+                        </>
+                      ) : water.today ? (
+                        `today ${showTime(water.newest, zone)}`
+                      ) : (
+                        showTime(water.newest, zone, "both")
                       )}
-                    </td>
-                  );
-                })}
-              </tr>
-            ))}
+                    </span>
+                  </th>
+                  {columns.map((c) => {
+                    const reading = cells.get(c.key);
+                    return (
+                      <td
+                        key={c.key}
+                        className="r"
+                        data-name={`${c.name}${c.unit === "pH" ? "" : `, ${c.unit}`}`}
+                      >
+                        {reading && (
+                          <Value
+                            reading={reading}
+                            site={water.name}
+                            visit={visit}
+                            points={lines.get(`${water.id}|${reading.parameter}|${reading.analyte}`) ?? []}
+                          />
+                        )}
+                      </td>
+                    );
+                  })}
+                </tr>
+              );
+            })}
           </tbody>
         </table>
       </WideTable>
@@ -118,15 +118,16 @@ export function WaterTable({
 /** A value with its verdict's shape, and how old it is when it is not of the site's newest visit. */
 function Value({
   reading,
-  water,
+  site,
+  visit,
   points,
 }: {
   reading: Water["readings"][number];
-  water: Water;
+  site: string;
+  /** How many days ago the site was visited last. */
+  visit: number;
   points: SmallTrend["points"];
 }) {
-  // The visit's own day stands beside the site; what is older says so itself.
-  const visit = Math.min(...water.readings.map((r) => r.days_old));
   return (
     <Link
       to={
@@ -135,7 +136,7 @@ function Value({
           : `/runs/${reading.work_id}`
       }
       className="water-value plainlink"
-      aria-label={`Evidence of ${reading.analyte}, ${water.name}: ${showResult(reading)}${reading.unit === "pH" ? "" : ` ${reading.unit}`}, ${reading.verdict}${reading.meaning ? `, ${reading.meaning.short}` : ""}`}
+      aria-label={`Evidence of ${reading.analyte}, ${site}: ${showResult(reading)}${reading.unit === "pH" ? "" : ` ${reading.unit}`}, ${reading.verdict}${reading.meaning ? `, ${reading.meaning.short}` : ""}`}
     >
       <span className="value-line">
         <VerdictMark verdict={reading.verdict} size={13} />

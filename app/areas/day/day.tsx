@@ -3,7 +3,7 @@ import "./day.css";
 import { useEffect } from "react";
 import { Link, useFetcher, useLoaderData } from "react-router";
 import { showTime } from "../../../core/time/words";
-import { loadDay } from "../../server/dayPage.server";
+import { loadDay } from "../../server/day/dayPage.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, dueContext } from "../../server/platform/contexts.server";
 
@@ -16,18 +16,15 @@ export const loader = ({ context }: Route.LoaderArgs) =>
   loadDay(context.get(dbContext), nowIso(), context.get(dueContext));
 
 export default function Day() {
-  const { zone, now, waters, next } = useLoaderData<typeof loader>();
+  const { zone, now, sites, readToday, waters, next } = useLoaderData<typeof loader>();
   const { data: lines, load } = useFetcher<typeof trendsLoader>();
   useEffect(() => {
     load("/trends");
   }, [load]);
-  const done = waters.filter((w) => w.today).length;
   return (
     <main>
       <h1>{showTime(now, zone, "long")}</h1>
-      <p className="sub">
-        {waters.length === 0 ? "No sites yet." : `${done} of ${waters.length} sites read today.`}
-      </p>
+      <p className="sub">{sites === 0 ? "No sites yet." : `${readToday} of ${sites} sites read today.`}</p>
       <section className="sheet next-card" aria-label="Do this next">
         <div>
           <div className="next-title">{next.title}</div>
@@ -38,6 +35,12 @@ export default function Day() {
         </Link>
       </section>
       {waters.length > 0 && <WaterTable waters={waters} trends={lines?.trends ?? []} zone={zone} />}
+      {sites > waters.length && (
+        <p className="quiet">
+          The {waters.length} waters that were read last.{" "}
+          <Link to="/sites">All {sites} are among the sites.</Link>
+        </p>
+      )}
     </main>
   );
 }

@@ -1,8 +1,9 @@
-import { addDays, dayStart, localDate } from "../../../core/time/zone";
+import { localDate } from "../../../core/time/local";
+import { addDays, dayStart } from "../../../core/time/zone";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
-import { rulesInForce } from "../../server/rules.server";
-import { smallTrends } from "../../server/trends.server";
+import { rulesInForce } from "../../server/rules/rules.server";
+import { smallTrends } from "../../server/sites/trends.server";
 import type { Route } from "./+types/trends";
 
 /** The small lines of the day's table: asked for after the page is there, so that nobody waits for them. */

@@ -1,12 +1,13 @@
-import { Checkbox, Input, Modal, Select } from "antd";
+import { Input, Select } from "antd";
 import { lazy, Suspense, useState } from "react";
-import { verdicts } from "../../../core/quality/finding";
+import { verdicts } from "../../../core/judgement/finding";
 import { showDate } from "../../../core/time/words";
-import type { LedgerQuery } from "../../server/ledger.server";
-import { type ColumnKey, ledgerColumns } from "./columns";
+import type { LedgerQuery } from "../../server/results/ledger.server";
+import type { ColumnKey } from "./columns";
 import type { Span } from "./spans";
 
 const OtherDays = lazy(() => import("./OtherDays"));
+const ChooseColumns = lazy(() => import("./ChooseColumns"));
 
 interface Option {
   value: string;
@@ -98,49 +99,22 @@ export function LedgerFilters({
           Columns
         </button>
       </search>
-      {asking && (
-        <Modal
-          open
-          title={asking === "days" ? "Which days" : "Which columns"}
-          footer={null}
-          onCancel={() => setAsking(null)}
-          width={420}
-        >
-          {asking === "days" ? (
-            <Suspense fallback={<p className="quiet">…</p>}>
-              <OtherDays
-                from={query.from}
-                to={query.to}
-                onChoose={(from, to) => {
-                  setAsking(null);
-                  onFilter({ from, to });
-                }}
-              />
-            </Suspense>
-          ) : (
-            <div className="stack close">
-              <p className="quiet">Kept in this browser.</p>
-              {ledgerColumns
-                .filter((c) => !("fixed" in c))
-                .map((c) => (
-                  <Checkbox
-                    key={c.key}
-                    checked={columns.includes(c.key)}
-                    onChange={(e) =>
-                      onColumns(
-                        ledgerColumns
-                          .map((l) => l.key)
-                          .filter((k) => (k === c.key ? e.target.checked : columns.includes(k))),
-                      )
-                    }
-                  >
-                    {c.title}
-                  </Checkbox>
-                ))}
-            </div>
-          )}
-        </Modal>
-      )}
+      <Suspense fallback={null}>
+        {asking === "days" && (
+          <OtherDays
+            from={query.from}
+            to={query.to}
+            onClose={() => setAsking(null)}
+            onChoose={(from, to) => {
+              setAsking(null);
+              onFilter({ from, to });
+            }}
+          />
+        )}
+        {asking === "columns" && (
+          <ChooseColumns columns={columns} onColumns={onColumns} onClose={() => setAsking(null)} />
+        )}
+      </Suspense>
     </>
   );
 }

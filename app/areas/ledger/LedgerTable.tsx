@@ -2,12 +2,12 @@ import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { formatNumber } from "../../../core/quantity/format";
 import { showTime } from "../../../core/time/words";
-import type { LedgerQuery } from "../../server/ledger.server";
-import type { ReadingRow } from "../../server/readings.server";
-import { Formula } from "../../shared/Formula";
-import { showResult } from "../../shared/results";
-import { VerdictMark } from "../../shared/VerdictMark";
-import { WideTable } from "../../shared/WideTable";
+import type { LedgerQuery } from "../../server/results/ledger.server";
+import type { ReadingRow } from "../../server/results/readings.server";
+import { Formula } from "../../ui/Formula";
+import { showResult } from "../../ui/results";
+import { VerdictMark } from "../../ui/VerdictMark";
+import { WideTable } from "../../ui/WideTable";
 import { type ColumnKey, type LedgerColumn, ledgerColumns } from "./columns";
 
 const orders = { asc: "ascending", desc: "descending" } as const;

@@ -1,4 +1,4 @@
-import { DatePicker } from "antd";
+import { DatePicker, Modal } from "antd";
 import dayjs, { type Dayjs } from "dayjs";
 import { useState } from "react";
 
@@ -11,48 +11,52 @@ const written = (day: Dayjs | null): string | undefined => day?.format("YYYY-MM-
 export default function OtherDays({
   from,
   to,
+  onClose,
   onChoose,
 }: {
   from: string | undefined;
   to: string | undefined;
+  onClose(): void;
   onChoose(from: string | undefined, to: string | undefined): void;
 }) {
   const [first, setFirst] = useState(read(from));
   const [last, setLast] = useState(read(to));
   const turned = first !== null && last !== null && first.isAfter(last);
   return (
-    <div className="stack">
-      <div className="two">
-        <div className="field">
-          <label htmlFor="days-from">From</label>
-          <DatePicker
-            id="days-from"
-            format={formats}
-            value={first}
-            onChange={setFirst}
-            placeholder="any day"
-          />
+    <Modal open title="Which days" footer={null} onCancel={onClose} width={420}>
+      <div className="stack">
+        <div className="two">
+          <div className="field">
+            <label htmlFor="days-from">From</label>
+            <DatePicker
+              id="days-from"
+              format={formats}
+              value={first}
+              onChange={setFirst}
+              placeholder="any day"
+            />
+          </div>
+          <div className="field">
+            <label htmlFor="days-to">To</label>
+            <DatePicker id="days-to" format={formats} value={last} onChange={setLast} placeholder="any day" />
+          </div>
         </div>
-        <div className="field">
-          <label htmlFor="days-to">To</label>
-          <DatePicker id="days-to" format={formats} value={last} onChange={setLast} placeholder="any day" />
+        {turned && (
+          <p className="wrong" role="alert">
+            The first day is after the last.
+          </p>
+        )}
+        <div className="cluster">
+          <button
+            type="button"
+            className="act small"
+            disabled={turned}
+            onClick={() => onChoose(written(first), written(last))}
+          >
+            Show these days
+          </button>
         </div>
       </div>
-      {turned && (
-        <p className="wrong" role="alert">
-          The first day is after the last.
-        </p>
-      )}
-      <div className="cluster">
-        <button
-          type="button"
-          className="act small"
-          disabled={turned}
-          onClick={() => onChoose(written(first), written(last))}
-        >
-          Show these days
-        </button>
-      </div>
-    </div>
+    </Modal>
   );
 }

@@ -1,4 +1,4 @@
-import type { LedgerQuery } from "../../server/ledger.server";
+import type { LedgerQuery } from "../../server/results/ledger.server";
 
 export interface LedgerColumn {
   key: string;

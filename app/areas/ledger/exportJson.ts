@@ -1,4 +1,4 @@
-import { exportOf } from "../../server/ledgerExport.server";
+import { exportOf } from "../../server/exchange/ledgerExport.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/exportJson";
 

@@ -1,28 +1,29 @@
 import { counted, formatNumber } from "../../../core/quantity/format";
-import { dayBounds, localDate } from "../../../core/time/zone";
-import { knownParameters } from "../../server/latest.server";
-import { ledgerPage, ledgerQuerySchema } from "../../server/ledger.server";
-import { valuesInTime } from "../../server/valuesInTime.server";
+import { localDate } from "../../../core/time/local";
+import { dayBounds } from "../../../core/time/zone";
+import { knownParameters } from "../../server/results/latest.server";
+import { ledgerPage, ledgerQuerySchema } from "../../server/results/ledger.server";
+import { valuesInTime } from "../../server/results/valuesInTime.server";
 import "./ledger.css";
 import { lazy, type ReactNode, useCallback, useState } from "react";
 import { Link, useLoaderData, useNavigate, useSearchParams } from "react-router";
-import { listMeters } from "../../server/meters.server";
+import { listMeters } from "../../server/meters/meters.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
-import { findReading, judgementsOf } from "../../server/readings.server";
-import { rulesInForce } from "../../server/rules.server";
-import { listSites } from "../../server/sites.server";
-import { AnalysisEvidencePanel } from "../../shared/AnalysisEvidence";
-import { InBrowser } from "../../shared/charts/InBrowser";
-import { useKey } from "../../shared/keys";
-import { ReadingEvidencePanel } from "../../shared/ReadingEvidence";
+import { findReading, judgementsOf } from "../../server/results/readings.server";
+import { rulesInForce } from "../../server/rules/rules.server";
+import { listSites } from "../../server/sites/sites.server";
+import { AnalysisEvidencePanel } from "../../ui/AnalysisEvidence";
+import { InBrowser } from "../../ui/charts/InBrowser";
+import { useKey } from "../../ui/keys";
+import { ReadingEvidencePanel } from "../../ui/ReadingEvidence";
 import type { Route } from "./+types/ledger";
 import { columnsOf, keepColumns } from "./columns";
 import { LedgerFilters } from "./LedgerFilters";
 import { LedgerTable } from "./LedgerTable";
 import { usualSpans } from "./spans";
 
-const ValuesChart = lazy(() => import("../../shared/charts/ValuesChart"));
+const ValuesChart = lazy(() => import("../../ui/charts/ValuesChart"));
 
 export const meta: Route.MetaFunction = () => [{ title: "Ledger · Brintel" }];
 

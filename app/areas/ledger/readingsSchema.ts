@@ -1,4 +1,4 @@
-import { readingsJsonSchema } from "../../server/exports.server";
+import { readingsJsonSchema } from "../../server/exchange/exports.server";
 
 /** The published schema of the readings file. */
 export const loader = () => Response.json(readingsJsonSchema());

@@ -1,11 +1,12 @@
 import { Checkbox, Segmented, Select } from "antd";
 import { useFetcher } from "react-router";
+import type { FaultKind } from "../../../core/calibration/diagnosis/faultKinds";
 import type { Measurand } from "../../../core/quantity/measurand";
-import { type Fault, type FaultKind, faultFacts, faultsOf, usualFault } from "../../../core/simulation/fault";
-import type { Place } from "../../server/outside.server";
+import { type Fault, faultFacts, faultsOf, usualFault } from "../../../core/simulation/fault";
+import type { Place } from "../../server/devices/handOutside.server";
 
 /** This instrument is a stand-in; its faults and what is around its probe can be changed to see what Brintel makes of it. */
-export function SimulatedInstrument({
+export default function SimulatedInstrument({
   meterId,
   device,
 }: {

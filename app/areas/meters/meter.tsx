@@ -1,29 +1,34 @@
+import { localDate } from "../../../core/time/local";
 import { showTime } from "../../../core/time/words";
-import { localDate } from "../../../core/time/zone";
 import { nowIso } from "../../server/platform/clock.server";
-import "../../shared/bench/bench.css";
+import "../../ui/bench/bench.css";
 import { Input } from "antd";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
 import { serviceKinds, serviceSchema } from "../../../core/bench/service";
 import { measurandFacts } from "../../../core/quantity/measurand";
-import { calibrationsOf, latestCalibrations, meterTrends } from "../../server/calibrations.server";
-import { checksOf } from "../../server/checks.server";
-import { findDevice } from "../../server/devices.server";
-import { findMeter, recordService, serviceLog } from "../../server/meters.server";
-import { placesFor } from "../../server/outside.server";
+import {
+  calibrationsOf,
+  latestCalibrations,
+  meterTrends,
+} from "../../server/calibrations/calibrations.server";
+import { checksOf } from "../../server/calibrations/checks.server";
+import { findDevice } from "../../server/devices/devices.server";
+import { placesFor } from "../../server/devices/handOutside.server";
+import { findMeter, recordService, serviceLog } from "../../server/meters/meters.server";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors, textField } from "../../server/platform/forms.server";
-import { rulesInForce } from "../../server/rules.server";
-import { ChoiceField } from "../../shared/ChoiceField";
-import { DueMark } from "../../shared/DueMark";
-import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
-import { TrendStory } from "../../shared/TrendStory";
+import { rulesInForce } from "../../server/rules/rules.server";
+import { ChoiceField } from "../../ui/ChoiceField";
+import { DueMark } from "../../ui/DueMark";
+import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
+import { TrendStory } from "../../ui/TrendStory";
 
-import { VerdictMark } from "../../shared/VerdictMark";
-import { WideTable } from "../../shared/WideTable";
+import { VerdictMark } from "../../ui/VerdictMark";
+import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/meter";
-import { SimulatedInstrument } from "./SimulatedInstrument";
+
+const SimulatedInstrument = lazy(() => import("./SimulatedInstrument"));
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.meter.code ?? "Meter"} · Brintel` },
@@ -54,7 +59,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
           speed: device.speed,
           medium: device.state.medium.label,
           follows: device.follows,
-          places: await placesFor(db, meter),
+          places: await placesFor(db, meter, localDate(now, rules.zone)),
         }
       : null,
   };
@@ -145,7 +150,9 @@ export default function MeterPage() {
       </main>
       <EvidencePanel title={device ? "Simulated instrument" : "Without a cable"}>
         {device ? (
-          <SimulatedInstrument key={meter.id} meterId={meter.id} device={device} />
+          <Suspense fallback={null}>
+            <SimulatedInstrument key={meter.id} meterId={meter.id} device={device} />
+          </Suspense>
         ) : (
           <p className="quiet">
             This meter has no cable. You read its display and type what it shows; Brintel asks for the value

@@ -1,14 +1,14 @@
 import { Link, useLoaderData } from "react-router";
 import { type Measurand, measurandFacts } from "../../../core/quantity/measurand";
 import { showTime } from "../../../core/time/words";
-import { latestCalibrations } from "../../server/calibrations.server";
-import { listMeters } from "../../server/meters.server";
+import { latestCalibrations } from "../../server/calibrations/calibrations.server";
+import { listMeters } from "../../server/meters/meters.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, dueContext } from "../../server/platform/contexts.server";
-import { rulesInForce } from "../../server/rules.server";
-import { DueMark } from "../../shared/DueMark";
+import { rulesInForce } from "../../server/rules/rules.server";
+import { DueMark } from "../../ui/DueMark";
 
-import { VerdictMark } from "../../shared/VerdictMark";
+import { VerdictMark } from "../../ui/VerdictMark";
 import type { Route } from "./+types/meters";
 
 export const meta: Route.MetaFunction = () => [{ title: "Meters · Brintel" }];

@@ -1,12 +1,12 @@
 import { data, Form, redirect, useActionData, useNavigation } from "react-router";
-import { localDate } from "../../../core/time/zone";
-import { meterFromForm } from "../../server/meterForm.server";
-import { addMeter } from "../../server/meters.server";
+import { localDate } from "../../../core/time/local";
+import { meterFromForm } from "../../server/meters/meterForm.server";
+import { addMeter } from "../../server/meters/meters.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors } from "../../server/platform/forms.server";
-import { rulesInForce } from "../../server/rules.server";
-import { MeterFields } from "../../shared/MeterFields";
+import { rulesInForce } from "../../server/rules/rules.server";
+import { MeterFields } from "../../ui/MeterFields";
 import type { Route } from "./+types/newMeter";
 
 export const meta: Route.MetaFunction = () => [{ title: "Register a meter · Brintel" }];

@@ -1,5 +1,5 @@
 import { Input, InputNumber, Select } from "antd";
-import type { Method } from "../../../core/analysis/method";
+import type { Method } from "../../../core/methods/method";
 
 type Step = Method["steps"][number];
 

@@ -1,13 +1,13 @@
 import { nowIso } from "../../server/platform/clock.server";
 import "../../styles/methods.css";
 import { Input } from "antd";
-import { useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
-import { type Method, methodSchema } from "../../../core/analysis/method";
-import { findMethod, saveMethod } from "../../server/methods.server";
+import type { Method, methodSchema } from "../../../core/methods/method";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
-import { MethodCard } from "../../shared/MethodCard";
-import { useUndo } from "../../shared/useUndo";
+import { findMethod, saveMethod } from "../../server/runs/methods.server";
+import { MethodCard } from "../../ui/MethodCard";
+import { useUndo } from "../../ui/useUndo";
 import type { Route } from "./+types/editMethod";
 import { StepRow } from "./StepRow";
 
@@ -50,6 +50,16 @@ export async function action({ request, context }: Route.ActionArgs) {
 
 type Step = Method["steps"][number];
 
+/** The schema of a method, once it is here: a page that is looked at before it is changed needs none. */
+const loadSchema = async () => (await import("../../../core/methods/method")).methodSchema;
+function useMethodSchema(): typeof methodSchema | null {
+  const [schema, setSchema] = useState<typeof methodSchema | null>(null);
+  useEffect(() => {
+    void loadSchema().then((loaded) => setSchema(() => loaded));
+  }, []);
+  return schema;
+}
+
 export default function EditMethod() {
   const { document: first, basedOn, copyOf } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
@@ -58,12 +68,11 @@ export default function EditMethod() {
   const [text, setText] = useState<string | null>(null);
   const [textWrong, setTextWrong] = useState<string | null>(null);
   const dragged = useRef<number | null>(null);
-  const checked = useMemo(() => methodSchema.safeParse(method), [method]);
+  const schema = useMethodSchema();
+  const checked = useMemo(() => schema?.safeParse(method), [schema, method]);
   const problems = [
     ...(answer && "problems" in answer ? answer.problems : []),
-    ...(checked.success
-      ? []
-      : checked.error.issues.map((i) => ({ path: i.path.join("."), message: i.message }))),
+    ...(checked?.error?.issues ?? []).map((i) => ({ path: i.path.join("."), message: i.message })),
   ];
   const change = (part: Partial<Method>, of = "") => setMethod((m) => ({ ...m, ...part }), of);
   const changeStep = (index: number, part: Partial<Step>, of: string) =>
@@ -105,9 +114,9 @@ export default function EditMethod() {
       const at = m.steps.findLastIndex((s) => s.kind === "read");
       return { ...m, steps: [...m.steps.slice(0, at), step, ...m.steps.slice(at)] };
     });
-  const takeText = () => {
+  const takeText = async () => {
     try {
-      const parsed = methodSchema.safeParse({ ...JSON.parse(text ?? ""), version: basedOn + 1 });
+      const parsed = (await loadSchema()).safeParse({ ...JSON.parse(text ?? ""), version: basedOn + 1 });
       if (!parsed.success)
         return setTextWrong(parsed.error.issues.map((i) => `${i.path.join(".")}: ${i.message}`).join(" "));
       setMethod(() => parsed.data);
@@ -241,7 +250,7 @@ export default function EditMethod() {
             </p>
           )}
           <div className="actions">
-            <button type="button" className="calm strong" onClick={takeText}>
+            <button type="button" className="calm strong" onClick={() => void takeText()}>
               Take it over
             </button>
             <button type="button" className="calm" onClick={() => setText(null)}>
@@ -258,7 +267,7 @@ export default function EditMethod() {
           <Input id="reason" name="reason" size="large" maxLength={200} />
         </div>
         <div className="actions">
-          <button type="submit" className="act" disabled={busy || !checked.success}>
+          <button type="submit" className="act" disabled={busy || checked?.success === false}>
             Keep version {basedOn + 1}
           </button>
           <Link to="/runs" className="calm">

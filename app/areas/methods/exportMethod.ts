@@ -1,5 +1,5 @@
-import { findMethod } from "../../server/methods.server";
 import { dbContext } from "../../server/platform/contexts.server";
+import { findMethod } from "../../server/runs/methods.server";
 import type { Route } from "./+types/exportMethod";
 
 /** A method as a JSON document, valid against the published schema. */

@@ -1,19 +1,19 @@
 import "../../styles/methods.css";
 import { data, Form, Link, redirect, useLoaderData } from "react-router";
-import { rangeWords, techniqueWords, wasteWords } from "../../../core/analysis/method";
-import { duration } from "../../../core/analysis/timing";
+import { rangeWords, techniqueWords } from "../../../core/methods/methodWords";
+import { wasteWords } from "../../../core/methods/wasteStreams";
 import { formatOwnDigits } from "../../../core/quantity/format";
-import { showTime } from "../../../core/time/words";
-import { findMethod, retireMethod } from "../../server/methods.server";
+import { duration, showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { textField } from "../../server/platform/forms.server";
 import { may } from "../../server/platform/rights.server";
-import { rulesInForce } from "../../server/rules.server";
-import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
-import { Formula } from "../../shared/Formula";
-import { MethodCard } from "../../shared/MethodCard";
-import { WithReason } from "../../shared/TakeOut";
+import { rulesInForce } from "../../server/rules/rules.server";
+import { findMethod, retireMethod } from "../../server/runs/methods.server";
+import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
+import { Formula } from "../../ui/Formula";
+import { MethodCard } from "../../ui/MethodCard";
+import { WithReason } from "../../ui/TakeOut";
 import type { Route } from "./+types/method";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { methodSchema } from "../../../core/analysis/method";
+import { methodSchema } from "../../../core/methods/method";
 
 /** The published JSON Schema of a method document. */
 export const loader = () =>

@@ -10,13 +10,13 @@ import {
   useNavigation,
   useSearchParams,
 } from "react-router";
-import { addPerson, findPerson, listPeople, newPersonSchema } from "../../server/people.server";
+import { addPerson, findPerson, listPeople, newPersonSchema } from "../../server/people/people.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import { fieldErrors, textField } from "../../server/platform/forms.server";
 import { may, roles } from "../../server/platform/rights.server";
 import { benchCookie, safeNext, whoIsHere } from "../../server/platform/session.server";
-import { TextField } from "../../shared/TextField";
+import { TextField } from "../../ui/TextField";
 import type { Route } from "./+types/people";
 
 export const meta: Route.MetaFunction = () => [{ title: "Who is at the bench? · Brintel" }];

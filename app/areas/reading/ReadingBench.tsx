@@ -1,22 +1,22 @@
+import { showDuplicateRule } from "../../../core/judgement/duplicates";
+import { formatNumber } from "../../../core/quantity/format";
+import { magnitudeSlip } from "../../../core/quantity/magnitude";
+import { formatMeasured, type Measurand, measurandFacts } from "../../../core/quantity/measurand";
 import {
   type MeterReadingEvent,
   type MeterReadingState,
   portionValue,
   readingOutcome,
   reportValue,
-} from "../../../core/analysis/meterReading";
-import { showDuplicateRule } from "../../../core/quality/duplicates";
-import { formatNumber } from "../../../core/quantity/format";
-import { magnitudeSlip } from "../../../core/quantity/magnitude";
-import { formatMeasured, type Measurand, measurandFacts } from "../../../core/quantity/measurand";
+} from "../../../core/readings/meterReading";
 import { showTime } from "../../../core/time/words";
-import type { LoadedReading } from "../../server/readingPage.server";
-import { StationBench, type StationMoves } from "../../shared/bench/StationBench";
-import type { Bench } from "../../shared/bench/useBench";
-import { usualOxygenSpan } from "../../shared/bench/useDeviceStream";
-import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
+import type { LoadedReading } from "../../server/results/readingPage.server";
+import { StationBench, type StationMoves } from "../../ui/bench/StationBench";
+import type { Bench } from "../../ui/bench/useBench";
+import { usualOxygenSpan } from "../../ui/bench/useDeviceStream";
+import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
 
-import { VerdictMark } from "../../shared/VerdictMark";
+import { VerdictMark } from "../../ui/VerdictMark";
 
 const ordinals = ["first", "second", "third"];
 const times = { 2: "twice", 3: "three times" } as const;

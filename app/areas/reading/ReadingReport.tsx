@@ -1,17 +1,17 @@
-import { worstVerdict } from "../../../core/quality/finding";
+import { worstVerdict } from "../../../core/judgement/finding";
 import { showTime } from "../../../core/time/words";
-import { TakeOut } from "../../shared/TakeOut";
-import "../../shared/bench/bench.css";
+import { TakeOut } from "../../ui/TakeOut";
+import "../../ui/bench/bench.css";
 import { Link, useSearchParams } from "react-router";
-import type { MeterReadingState } from "../../../core/analysis/meterReading";
 import { formatNumber } from "../../../core/quantity/format";
 import { measurandFacts } from "../../../core/quantity/measurand";
-import type { LoadedReading } from "../../server/readingPage.server";
-import type { MeterReading } from "../../server/readings.server";
-import { Objections } from "../../shared/EvidencePanel";
-import { ReadingEvidencePanel } from "../../shared/ReadingEvidence";
+import type { MeterReadingState } from "../../../core/readings/meterReading";
+import type { LoadedReading } from "../../server/results/readingPage.server";
+import type { MeterReading } from "../../server/results/readings.server";
+import { Objections } from "../../ui/EvidencePanel";
+import { ReadingEvidencePanel } from "../../ui/ReadingEvidence";
 
-import { VerdictMark } from "../../shared/VerdictMark";
+import { VerdictMark } from "../../ui/VerdictMark";
 
 const verdictWords = {
   sound: "Sound.",

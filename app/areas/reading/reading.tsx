@@ -1,13 +1,13 @@
 import { useCallback, useMemo } from "react";
 import { type ClientLoaderFunctionArgs, useLoaderData } from "react-router";
-import { meterReadingFolding } from "../../../core/analysis/meterReading";
 import type { Capture } from "../../../core/bench/capture";
 import { replay } from "../../../core/bench/event";
+import { meterReadingFolding } from "../../../core/readings/meterReading";
+import { voidAction } from "../../server/bench/voidAction.server";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
-import { loadReading } from "../../server/readingPage.server";
-import { voidAction } from "../../server/voidAction.server";
-import { useBench } from "../../shared/bench/useBench";
-import { orLastShown, useRemember } from "../../shared/lastShown";
+import { loadReading } from "../../server/results/readingPage.server";
+import { useBench } from "../../ui/bench/useBench";
+import { orLastShown, useRemember } from "../../ui/lastShown";
 import type { Route } from "./+types/reading";
 import { ReadingBench } from "./ReadingBench";
 import { ReadingReport } from "./ReadingReport";

@@ -13,22 +13,22 @@ import {
 import { ulid } from "ulid";
 import { z } from "zod";
 import { type Measurand, measurandFacts, measurands } from "../../../core/quantity/measurand";
+import { localDate } from "../../../core/time/local";
 import { showTime } from "../../../core/time/words";
-import { localDate } from "../../../core/time/zone";
-import { startRefusal } from "../../server/bench.server";
-import { latestCalibrations } from "../../server/calibrations.server";
-import { controlDue } from "../../server/due.server";
-import { findMeter } from "../../server/meters.server";
+import { startRefusal } from "../../server/bench/bench.server";
+import { latestCalibrations } from "../../server/calibrations/calibrations.server";
+import { startReading } from "../../server/calibrations/startWork.server";
+import { controlDue } from "../../server/day/due.server";
+import { findMeter } from "../../server/meters/meters.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
-import { rulesInForce } from "../../server/rules.server";
-import { findSite, listSites } from "../../server/sites.server";
-import { startReading } from "../../server/starts.server";
-import { DueMark } from "../../shared/DueMark";
-import { sampleFields } from "../../shared/sampleFields";
-import { sampleName } from "../../shared/sampleName";
+import { rulesInForce } from "../../server/rules/rules.server";
+import { findSite, listSites } from "../../server/sites/sites.server";
+import { DueMark } from "../../ui/DueMark";
+import { sampleFields } from "../../ui/sampleFields";
+import { sampleName } from "../../ui/sampleName";
 
-import { VerdictMark } from "../../shared/VerdictMark";
+import { VerdictMark } from "../../ui/VerdictMark";
 import type { Route } from "./+types/startReading";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [

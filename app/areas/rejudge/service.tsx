@@ -1,13 +1,13 @@
 import { redirect, useLoaderData } from "react-router";
 import { showTime } from "../../../core/time/words";
-import { findService } from "../../server/meters.server";
+import { findService } from "../../server/meters/meters.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
-import { confirmRejudging } from "../../server/rejudge.server";
-import { startRejudging } from "../../server/rejudgeRunner.server";
-import { rejudgingState } from "../../server/rejudgeState.server";
-import { rulesInForce } from "../../server/rules.server";
-import { Rejudging } from "../../shared/Rejudging";
+import { confirmRejudging } from "../../server/results/rejudge.server";
+import { startRejudging } from "../../server/results/rejudgeRunner.server";
+import { rejudgingState } from "../../server/results/rejudgeState.server";
+import { rulesInForce } from "../../server/rules/rules.server";
+import { Rejudging } from "../../ui/Rejudging";
 import type { Route } from "./+types/service";
 
 export const meta: Route.MetaFunction = () => [{ title: "Readings after a change of sensor · Brintel" }];

@@ -1,6 +1,6 @@
 import { Input, Select } from "antd";
 import { useState } from "react";
-import type { HouseRuleField } from "../../../core/quality/houseRuleFields";
+import type { HouseRuleField } from "../../../core/rules/houseRuleFields";
 
 /** One rule: what it is and why, its value, and what the default is. What is filtered away is hidden and still sent. */
 export function RuleRow({

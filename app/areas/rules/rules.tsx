@@ -2,6 +2,7 @@ import "./rules.css";
 import { Checkbox, Input } from "antd";
 import { useState } from "react";
 import { data, Form, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { counted } from "../../../core/quantity/format";
 import {
   type HouseRuleField,
   houseRuleFields,
@@ -12,23 +13,23 @@ import {
   rulesFromEntries,
   ruleValue,
   showRule,
-} from "../../../core/quality/houseRuleFields";
-import { defaultHouseRules } from "../../../core/quality/houseRules";
-import { counted } from "../../../core/quantity/format";
-import { dateSchema } from "../../../core/solution/lot";
+} from "../../../core/rules/houseRuleFields";
+import { defaultHouseRules } from "../../../core/rules/houseRules";
+import { dateSchema } from "../../../core/time/date";
+import { localDate } from "../../../core/time/local";
 import { showTime } from "../../../core/time/words";
-import { dayBounds, localDate } from "../../../core/time/zone";
+import { dayBounds } from "../../../core/time/zone";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { textField } from "../../server/platform/forms.server";
 import { may } from "../../server/platform/rights.server";
-import { confirmRejudging } from "../../server/rejudge.server";
-import type { RejudgingPreview } from "../../server/rejudgeChanges.server";
-import { preview, startRejudging } from "../../server/rejudgeRunner.server";
-import { changeRules, rulesHistory, rulesInForce } from "../../server/rules.server";
-import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
-import { RejudgingPreviewTable } from "../../shared/RejudgingPreview";
-import { Search } from "../../shared/Search";
+import { confirmRejudging } from "../../server/results/rejudge.server";
+import type { RejudgingPreview } from "../../server/results/rejudgeChanges.server";
+import { preview, startRejudging } from "../../server/results/rejudgeRunner.server";
+import { changeRules, rulesHistory, rulesInForce } from "../../server/rules/rules.server";
+import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
+import { RejudgingPreviewTable } from "../../ui/RejudgingPreview";
+import { Search } from "../../ui/Search";
 import type { Route } from "./+types/rules";
 import { RuleRow } from "./RuleRow";
 

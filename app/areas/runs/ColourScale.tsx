@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
-import type { ColourStep } from "../../../core/analysis/method";
-import type { Raw } from "../../../core/analysis/raw";
-import { Formula } from "../../shared/Formula";
-import { useKey } from "../../shared/keys";
+import type { ColourStep } from "../../../core/methods/method";
+import type { Raw } from "../../../core/methods/raw";
+import { Formula } from "../../ui/Formula";
+import { useKey } from "../../ui/keys";
 
 /**
  * A scale of colours in their real colours. Each step has its value and its key below it, and the steps grow darker from

@@ -1,8 +1,8 @@
-import "../../shared/charts/setup";
+import "../../ui/charts/setup";
 import { Line } from "react-chartjs-2";
-import { derivativeOf, type TitrationPoint } from "../../../core/analysis/gran";
 import { formatNumber } from "../../../core/quantity/format";
-import { cssColour, quietAxis } from "../../shared/charts/setup";
+import { derivativeOf, type TitrationPoint } from "../../../core/runs/techniques/gran";
+import { cssColour, quietAxis } from "../../ui/charts/setup";
 
 const scaled = (values: readonly number[], top: number) => {
   const most = Math.max(...values, 1e-12);

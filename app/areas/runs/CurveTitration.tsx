@@ -1,9 +1,9 @@
 import { useEffect, useMemo, useState } from "react";
-import { fixedEndPoint, granAlkalinity, inflection } from "../../../core/analysis/gran";
 import { readValue } from "../../../core/quantity/entry";
 import { formatNumber } from "../../../core/quantity/format";
+import { fixedEndPoint, granAlkalinity, inflection } from "../../../core/runs/techniques/gran";
 import { nextPoint, simulatedWater } from "../../../core/simulation/acidTitration";
-import { NumberEntry } from "../../shared/NumberEntry";
+import { NumberEntry } from "../../ui/NumberEntry";
 import { CurveChart } from "./CurveChart";
 import { usePractice } from "./practice";
 import type { ReadProps } from "./readProps";

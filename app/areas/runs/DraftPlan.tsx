@@ -4,7 +4,7 @@ import { ulid } from "ulid";
 import { z } from "zod";
 import { type BenchPlan, plannedTestSchema } from "../../../core/planner/benchPlan";
 import { byPerishability, jobsOf } from "../../../core/planner/fromMethod";
-import type { PlanChoice } from "../../server/plans.server";
+import type { PlanChoice } from "../../server/plans/plans.server";
 import { Lanes } from "./Lanes";
 import { PlanFigures } from "./PlanFigures";
 import { draftKey } from "./planDraft";

@@ -1,7 +1,7 @@
 import { useCallback, useState } from "react";
-import { slowFrom } from "../../../core/analysis/slowDown";
 import { formatNumber } from "../../../core/quantity/format";
-import { useKey } from "../../shared/keys";
+import { slowFrom } from "../../../core/runs/slowDown";
+import { useKey } from "../../ui/keys";
 import type { ReadProps } from "./readProps";
 import { Overshot } from "./ScaleTitration";
 

@@ -1,9 +1,9 @@
 import { useEffect } from "react";
 import { Form, Link, useNavigation } from "react-router";
-import type { Followed } from "../../server/plans.server";
-import { showSeconds } from "../../shared/time";
-import { useLookAgain } from "../../shared/useLookAgain";
-import { useNow } from "../../shared/useNow";
+import type { Followed } from "../../server/plans/plans.server";
+import { showSeconds } from "../../ui/time";
+import { useLookAgain } from "../../ui/useLookAgain";
+import { useNow } from "../../ui/useNow";
 import { Lanes } from "./Lanes";
 import { PlanFigures } from "./PlanFigures";
 import { draftKey } from "./planDraft";

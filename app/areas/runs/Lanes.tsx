@@ -1,7 +1,7 @@
 import { memo, useEffect, useRef, useState } from "react";
 import type { JobProgress } from "../../../core/planner/benchPlan";
 import { type Job, opsOf } from "../../../core/planner/job";
-import { showSeconds } from "../../shared/time";
+import { showSeconds } from "../../ui/time";
 
 const progressWords = { waiting: "", begun: " · under way", done: " · done" } as const;
 

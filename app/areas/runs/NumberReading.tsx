@@ -1,10 +1,10 @@
 import { Checkbox } from "antd";
 import { useState } from "react";
-import type { RunState } from "../../../core/analysis/runState";
 import { type EntryUnit, readValue } from "../../../core/quantity/entry";
 import { unitNamed } from "../../../core/quantity/unit";
+import type { RunState } from "../../../core/runs/runState";
 import { photometerDisplay, simulatedSample } from "../../../core/simulation/photometer";
-import { NumberEntry } from "../../shared/NumberEntry";
+import { NumberEntry } from "../../ui/NumberEntry";
 import { usePractice } from "./practice";
 import type { ReadProps } from "./readProps";
 

@@ -1,6 +1,6 @@
-import { duration } from "../../../core/analysis/timing";
 import { formatNumber } from "../../../core/quantity/format";
-import { showSeconds } from "../../shared/time";
+import { duration } from "../../../core/time/words";
+import { showSeconds } from "../../ui/time";
 
 /** What a plan comes to: how long, how much it saves, and how near it is to what can be done at all. */
 export function PlanFigures({

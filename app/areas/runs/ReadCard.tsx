@@ -1,5 +1,5 @@
 import { lazy, useState } from "react";
-import { InBrowser } from "../../shared/charts/InBrowser";
+import { InBrowser } from "../../ui/charts/InBrowser";
 import { ColourScale } from "./ColourScale";
 import { DropCounter } from "./DropCounter";
 import { NumberReading, VisualReading } from "./NumberReading";

@@ -1,5 +1,5 @@
-import type { Standing } from "../../../core/analysis/inHand";
-import { showSeconds } from "../../shared/time";
+import type { Standing } from "../../../core/runs/inHand";
+import { showSeconds } from "../../ui/time";
 
 /** The replicates that are not complete, as places on the bench: which one is in hand, and what the others wait for. */
 export function Replicates({

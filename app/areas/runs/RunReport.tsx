@@ -1,18 +1,18 @@
 import { Link, useSearchParams } from "react-router";
-import type { RunState } from "../../../core/analysis/runState";
-import { type LimitSet, meaningsOf } from "../../../core/quality/limitSets";
 import { formatSignificant } from "../../../core/quantity/format";
 import { scaleFound, showFound } from "../../../core/quantity/found";
 import { siblingSpecies, speciesFactor } from "../../../core/quantity/species";
+import { type LimitSet, meaningsOf } from "../../../core/rules/limitSets";
+import type { RunState } from "../../../core/runs/runState";
 import { showTime } from "../../../core/time/words";
-import type { AnalysisReading } from "../../server/readings.server";
-import type { LoadedRun } from "../../server/runs.server";
-import { AnalysisEvidencePanel } from "../../shared/AnalysisEvidence";
-import { Objections } from "../../shared/EvidencePanel";
-import { Formula } from "../../shared/Formula";
-import { showResult } from "../../shared/results";
-import { TakeOut } from "../../shared/TakeOut";
-import { VerdictMark } from "../../shared/VerdictMark";
+import type { AnalysisReading } from "../../server/results/readings.server";
+import type { LoadedRun } from "../../server/runs/runs.server";
+import { AnalysisEvidencePanel } from "../../ui/AnalysisEvidence";
+import { Objections } from "../../ui/EvidencePanel";
+import { Formula } from "../../ui/Formula";
+import { showResult } from "../../ui/results";
+import { TakeOut } from "../../ui/TakeOut";
+import { VerdictMark } from "../../ui/VerdictMark";
 
 /** A judged run: each result with its verdict, what it means, and the next action if there is one. */
 export function RunReport({ loaded, state }: { loaded: LoadedRun; state: RunState }) {

@@ -1,13 +1,12 @@
 import { Input } from "antd";
 import { useState } from "react";
-import type { RunEvent } from "../../../core/analysis/runEvents";
-import { slowFrom } from "../../../core/analysis/slowDown";
-import { volumeUsed } from "../../../core/analysis/volumes";
 import { readValue } from "../../../core/quantity/entry";
-
 import { formatNumber } from "../../../core/quantity/format";
-import type { NewEvent } from "../../shared/bench/useBench";
-import { NumberEntry } from "../../shared/NumberEntry";
+import type { RunEvent } from "../../../core/runs/runEvents";
+import { slowFrom } from "../../../core/runs/slowDown";
+import { volumeUsed } from "../../../core/runs/techniques/volumes";
+import type { NewEvent } from "../../ui/bench/useBench";
+import { NumberEntry } from "../../ui/NumberEntry";
 import type { ReadProps } from "./readProps";
 
 type Wanted = "start" | "first" | "end" | "refill-before" | "refill-after";

@@ -1,11 +1,11 @@
 import { Input } from "antd";
 import { useState } from "react";
-import type { MethodStep } from "../../../core/analysis/method";
-import type { Raw } from "../../../core/analysis/raw";
-import type { RunEvent } from "../../../core/analysis/runEvents";
-import type { RunState } from "../../../core/analysis/runState";
-import type { NewEvent } from "../../shared/bench/useBench";
-import { useKey } from "../../shared/keys";
+import type { MethodStep } from "../../../core/methods/method";
+import type { Raw } from "../../../core/methods/raw";
+import type { RunEvent } from "../../../core/runs/runEvents";
+import type { RunState } from "../../../core/runs/runState";
+import type { NewEvent } from "../../ui/bench/useBench";
+import { useKey } from "../../ui/keys";
 import { ColourScale } from "./ColourScale";
 
 type Colour = Extract<Raw, { kind: "colour" }>;

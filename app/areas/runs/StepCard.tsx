@@ -1,13 +1,14 @@
 import { Input } from "antd";
 import { useCallback, useEffect, useRef, useState } from "react";
-import type { MethodStep } from "../../../core/analysis/method";
-import type { Raw } from "../../../core/analysis/raw";
-import type { RunEvent } from "../../../core/analysis/runEvents";
-import type { RunState } from "../../../core/analysis/runState";
-import { duration, type RunningWait } from "../../../core/analysis/timing";
-import type { NewEvent } from "../../shared/bench/useBench";
-import { useKey } from "../../shared/keys";
-import { showSeconds } from "../../shared/time";
+import type { MethodStep } from "../../../core/methods/method";
+import type { Raw } from "../../../core/methods/raw";
+import type { RunEvent } from "../../../core/runs/runEvents";
+import type { RunState } from "../../../core/runs/runState";
+import type { RunningWait } from "../../../core/runs/timing";
+import { duration } from "../../../core/time/words";
+import type { NewEvent } from "../../ui/bench/useBench";
+import { useKey } from "../../ui/keys";
+import { showSeconds } from "../../ui/time";
 import { ReadCard } from "./ReadCard";
 
 type Add = (event: NewEvent<RunEvent>) => void;

@@ -1,12 +1,12 @@
 import { nowIso, nowMs } from "../../server/platform/clock.server";
-import "../../shared/bench/bench.css";
+import "../../ui/bench/bench.css";
 import "./runs.css";
 import "./plan.css";
 import { data, redirect, useLoaderData } from "react-router";
 import { z } from "zod";
 import { benchPlanSchema } from "../../../core/planner/benchPlan";
-import { startReplanning } from "../../server/planRunner.server";
-import { endPlan, loadPlanPage, startPlan } from "../../server/plans.server";
+import { startReplanning } from "../../server/plans/planRunner.server";
+import { endPlan, loadPlanPage, startPlan } from "../../server/plans/plans.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/plan";
 import { DraftPlan } from "./DraftPlan";

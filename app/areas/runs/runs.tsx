@@ -3,15 +3,16 @@ import "../../styles/picks.css";
 import { Segmented } from "antd";
 import { useState } from "react";
 import { Link, useLoaderData } from "react-router";
-import { minutesOf, rangeWords, type Technique, techniqueWords } from "../../../core/analysis/method";
-import { allMethods } from "../../server/methods.server";
-import { nextOfPlan } from "../../server/plans.server";
+import type { Technique } from "../../../core/methods/method";
+import { minutesOf, rangeWords, techniqueWords } from "../../../core/methods/methodWords";
+import { nextOfPlan } from "../../server/plans/plans.server";
 import { dbContext } from "../../server/platform/contexts.server";
-import { rulesInForce } from "../../server/rules.server";
-import { type RecentRun, recentMethods, recentRuns } from "../../server/runs.server";
-import { Formula } from "../../shared/Formula";
+import { rulesInForce } from "../../server/rules/rules.server";
+import { allMethods } from "../../server/runs/methods.server";
+import { type RecentRun, recentMethods, recentRuns } from "../../server/runs/runs.server";
+import { Formula } from "../../ui/Formula";
 
-import { Search } from "../../shared/Search";
+import { Search } from "../../ui/Search";
 import type { Route } from "./+types/runs";
 
 export const meta: Route.MetaFunction = () => [{ title: "Runs · Brintel" }];

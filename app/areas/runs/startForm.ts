@@ -1,8 +1,8 @@
 import { z } from "zod";
-import { dayCurve } from "../../../core/analysis/dayCurve";
-import type { Method } from "../../../core/analysis/method";
+import type { Method } from "../../../core/methods/method";
 import { type EntryUnit, readValue } from "../../../core/quantity/entry";
-import { sampleFields } from "../../shared/sampleFields";
+import { dayCurve } from "../../../core/runs/techniques/dayCurve";
+import { sampleFields } from "../../ui/sampleFields";
 
 /** A number that was typed, or nothing; a sentence when it is neither. */
 const optionalNumber = (low: number, high: number, what: string, unit: EntryUnit) =>

@@ -1,8 +1,8 @@
 import { useEffect, useState } from "react";
 import { ulid } from "ulid";
-import { clockOffset, correctedNow, measureClock, onClockChange } from "../../shared/clock";
-import { forget, keepUnsent, type Waiting } from "../../shared/outbox/store";
-import { useSender, useWaiting } from "../../shared/outbox/useOutbox";
+import { clockOffset, correctedNow, measureClock, onClockChange } from "../../ui/clock";
+import { forget, keepUnsent, type Waiting } from "../../ui/outbox/store";
+import { useSender, useWaiting } from "../../ui/outbox/useOutbox";
 
 /** What every page says at its top: what is not sent yet, what could not be kept, a clock that is off, a full disk. */
 export function Alarms({ person, trouble }: { person: string; trouble: string | null }) {

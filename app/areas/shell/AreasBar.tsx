@@ -1,6 +1,6 @@
 import { lazy, Suspense, useCallback, useEffect, useRef, useState } from "react";
 import { Form, Link, NavLink, useLocation, useNavigate } from "react-router";
-import { useKey } from "../../shared/keys";
+import { useKey } from "../../ui/keys";
 import { areas } from "./areas";
 import { Drop } from "./Drop";
 

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import type { RailClock } from "../../server/openRuns.server";
-import { useKey } from "../../shared/keys";
+import type { RailClock } from "../../server/runs/openRuns.server";
+import { useKey } from "../../ui/keys";
 
 const muteKey = "brintel:muted";
 

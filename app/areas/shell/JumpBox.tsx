@@ -1,7 +1,7 @@
 import { Input, Modal } from "antd";
 import { useEffect, useMemo, useState } from "react";
 import { useFetcher, useNavigate } from "react-router";
-import type { Place } from "../../server/jump.server";
+import type { Place } from "../../server/day/jump.server";
 import { areas } from "./areas";
 
 /** Type a few letters of any place, Enter goes there. */

@@ -1,5 +1,5 @@
 import { Modal } from "antd";
-import { usePageKeys } from "../../shared/keys";
+import { usePageKeys } from "../../ui/keys";
 
 /** The keys that work on the page in view. All of them can be done by touch as well. */
 export default function KeyHelp({ onClose }: { onClose(): void }) {

@@ -1,15 +1,15 @@
 import { nowIso } from "../../server/platform/clock.server";
 import { calendarKey } from "../../server/platform/session.server";
 import { presentTrouble } from "../../server/platform/trouble.server";
-import { orLastShown, useRemember } from "../../shared/lastShown";
+import { orLastShown, useRemember } from "../../ui/lastShown";
 import { Alarms } from "./Alarms";
 import "./shell.css";
 import "./rail.css";
 import "../../styles/evidence.css";
 import { type ClientLoaderFunctionArgs, Outlet, useLoaderData } from "react-router";
-import { dayRail } from "../../server/day.server";
+import { dayRail } from "../../server/day/day.server";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
-import { KeyRegistry } from "../../shared/keys";
+import { KeyRegistry } from "../../ui/keys";
 import type { Route } from "./+types/shell";
 import { AreasBar } from "./AreasBar";
 import { DayRail } from "./DayRail";

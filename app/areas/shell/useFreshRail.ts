@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import type { DayRail } from "../../server/day.server";
+import type { DayRail } from "../../server/day/day.server";
 
 /** How often the day's line is asked for while something runs, in milliseconds. */
 const every_ms = 10_000;

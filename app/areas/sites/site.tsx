@@ -7,19 +7,19 @@ import { showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors } from "../../server/platform/forms.server";
-import { changeSite, moveSite, siteChangeFromForm } from "../../server/siteChanges.server";
-import { loadSite, type SitePage } from "../../server/sitePage.server";
-import { chooseLimitSets } from "../../server/sites.server";
-import { InBrowser } from "../../shared/charts/InBrowser";
-import { EvidencePanel } from "../../shared/EvidencePanel";
-import { Formula } from "../../shared/Formula";
-import { showResult } from "../../shared/results";
-import { Sparkline } from "../../shared/Sparkline";
-import { TextField } from "../../shared/TextField";
-import { VerdictMark } from "../../shared/VerdictMark";
+import { changeSite, moveSite, siteChangeFromForm } from "../../server/sites/siteChanges.server";
+import { loadSite, type SitePage } from "../../server/sites/sitePage.server";
+import { chooseLimitSets } from "../../server/sites/sites.server";
+import { InBrowser } from "../../ui/charts/InBrowser";
+import { EvidencePanel } from "../../ui/EvidencePanel";
+import { Formula } from "../../ui/Formula";
+import { showResult } from "../../ui/results";
+import { Sparkline } from "../../ui/Sparkline";
+import { TextField } from "../../ui/TextField";
+import { VerdictMark } from "../../ui/VerdictMark";
 import type { Route } from "./+types/site";
 
-const ValuesChart = lazy(() => import("../../shared/charts/ValuesChart"));
+const ValuesChart = lazy(() => import("../../ui/charts/ValuesChart"));
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.site.name ?? "Site"} · Brintel` },

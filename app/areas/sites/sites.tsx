@@ -1,13 +1,13 @@
 import { Input } from "antd";
 import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
-import { addLimitSet } from "../../server/limitSets.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors } from "../../server/platform/forms.server";
 import { Forbidden, may } from "../../server/platform/rights.server";
-import { siteFromForm } from "../../server/siteForm.server";
-import { addSite, listSites } from "../../server/sites.server";
-import { SiteFields } from "../../shared/SiteFields";
+import { addLimitSet } from "../../server/rules/limitSets.server";
+import { siteFromForm } from "../../server/sites/siteForm.server";
+import { addSite, listSites } from "../../server/sites/sites.server";
+import { SiteFields } from "../../ui/SiteFields";
 import type { Route } from "./+types/sites";
 
 export const meta: Route.MetaFunction = () => [{ title: "Sites · Brintel" }];

@@ -1,6 +1,6 @@
-import "../../shared/charts/setup";
+import "../../ui/charts/setup";
 import { Scatter } from "react-chartjs-2";
-import { cssColour, quietAxis } from "../../shared/charts/setup";
+import { cssColour, quietAxis } from "../../ui/charts/setup";
 import { charted } from "./charted";
 
 /** The points that were put in and the curve that was found; the grid of inputs is its table. */

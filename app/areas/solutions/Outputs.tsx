@@ -1,5 +1,5 @@
 import { formatSignificant } from "../../../core/quantity/format";
-import { VerdictMark } from "../../shared/VerdictMark";
+import { VerdictMark } from "../../ui/VerdictMark";
 
 const units: [ending: RegExp, unit: string][] = [
   [/_mv_per_ph$/, "mV/pH"],

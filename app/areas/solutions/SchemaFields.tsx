@@ -3,7 +3,7 @@ import { useId, useState } from "react";
 import { readValue } from "../../../core/quantity/entry";
 import type { Unit } from "../../../core/quantity/unit";
 import { unitNamed } from "../../../core/quantity/unit";
-import { NumberEntry } from "../../shared/NumberEntry";
+import { NumberEntry } from "../../ui/NumberEntry";
 import type { InputSchema } from "./inputSchema";
 import { PointGrid } from "./PointGrid";
 

@@ -1,12 +1,12 @@
-import "../../shared/bench/bench.css";
+import "../../ui/bench/bench.css";
 import "./calculator.css";
 import { lazy, useEffect, useRef, useState } from "react";
 import { Link, type ShouldRevalidateFunctionArgs, useFetcher, useLoaderData } from "react-router";
 import { z } from "zod";
 import type { Answer, BadInput } from "../../../core/calculators/define";
 import { findCalculator } from "../../../core/calculators/registry";
-import { InBrowser } from "../../shared/charts/InBrowser";
-import { DueMark } from "../../shared/DueMark";
+import { InBrowser } from "../../ui/charts/InBrowser";
+import { DueMark } from "../../ui/DueMark";
 import type { Route } from "./+types/calculator";
 import { hasChart } from "./charted";
 import type { InputSchema } from "./inputSchema";

@@ -2,7 +2,7 @@ import "../../styles/picks.css";
 import { useState } from "react";
 import { Link, useLoaderData } from "react-router";
 import { calculatorGroups } from "../../../core/calculators/registry";
-import { Search } from "../../shared/Search";
+import { Search } from "../../ui/Search";
 import type { Route } from "./+types/solutions";
 
 export const meta: Route.MetaFunction = () => [{ title: "Solutions · Brintel" }];

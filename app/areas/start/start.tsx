@@ -1,23 +1,23 @@
 import { Select } from "antd";
 import { useEffect, useState } from "react";
 import { data, Form, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
-import { isZone, localDate, zoneNames } from "../../../core/time/zone";
-import { lotFromForm } from "../../server/lotForm.server";
-import { addLot, listLots } from "../../server/lots.server";
-import { meterFromForm } from "../../server/meterForm.server";
-import { addMeter, listMeters } from "../../server/meters.server";
-import { addPerson, listPeople, newPersonSchema } from "../../server/people.server";
+import { isZone, localDate, zoneNames } from "../../../core/time/local";
+import { meterFromForm } from "../../server/meters/meterForm.server";
+import { addMeter, listMeters } from "../../server/meters/meters.server";
+import { addPerson, listPeople, newPersonSchema } from "../../server/people/people.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import { fieldErrors, textField } from "../../server/platform/forms.server";
 import { benchCookie, whoIsHere } from "../../server/platform/session.server";
-import { rulesInForce, setFirstZone } from "../../server/rules.server";
-import { siteFromForm } from "../../server/siteForm.server";
-import { addSite, listSites } from "../../server/sites.server";
-import { LotFields } from "../../shared/LotFields";
-import { MeterFields } from "../../shared/MeterFields";
-import { SiteFields } from "../../shared/SiteFields";
-import { TextField } from "../../shared/TextField";
+import { rulesInForce, setFirstZone } from "../../server/rules/rules.server";
+import { siteFromForm } from "../../server/sites/siteForm.server";
+import { addSite, listSites } from "../../server/sites/sites.server";
+import { lotFromForm } from "../../server/stock/lotForm.server";
+import { addLot, shelf } from "../../server/stock/lots.server";
+import { LotFields } from "../../ui/LotFields";
+import { MeterFields } from "../../ui/MeterFields";
+import { SiteFields } from "../../ui/SiteFields";
+import { TextField } from "../../ui/TextField";
 import type { Route } from "./+types/start";
 
 export const meta: Route.MetaFunction = () => [{ title: "First steps · Brintel" }];
@@ -32,7 +32,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
     listPeople(db),
     listSites(db),
     listMeters(db),
-    listLots(db),
+    shelf(db, today),
   ]);
   // A pH meter needs two different buffers; any other meter one standard.
   const different = new Set(lots.map(({ lot }) => lot.material || lot.code)).size;

@@ -2,9 +2,17 @@ import { Input } from "antd";
 import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
 import { formatNumber } from "../../../core/quantity/format";
 import { type Measurand, measurandFacts } from "../../../core/quantity/measurand";
-import { dateSchema, lotCondition, lotKindFacts, portionsLeft } from "../../../core/solution/lot";
+import { lotCondition, lotKindFacts, portionsLeft } from "../../../core/stock/lot";
+import { dateSchema } from "../../../core/time/date";
+import { localDate } from "../../../core/time/local";
 import { showDate, showTime } from "../../../core/time/words";
-import { localDate } from "../../../core/time/zone";
+import { nowIso } from "../../server/platform/clock.server";
+import { dbContext, personContext } from "../../server/platform/contexts.server";
+import { textField } from "../../server/platform/forms.server";
+import { confirmRejudging } from "../../server/results/rejudge.server";
+import { startRejudging } from "../../server/results/rejudgeRunner.server";
+import { rejudgingState } from "../../server/results/rejudgeState.server";
+import { rulesInForce } from "../../server/rules/rules.server";
 import {
   calibrationsUsingLot,
   changeLot,
@@ -12,19 +20,12 @@ import {
   lotHistory,
   nominalValue,
   pouredPortions,
-} from "../../server/lots.server";
-import { nowIso } from "../../server/platform/clock.server";
-import { dbContext, personContext } from "../../server/platform/contexts.server";
-import { textField } from "../../server/platform/forms.server";
-import { confirmRejudging } from "../../server/rejudge.server";
-import { startRejudging } from "../../server/rejudgeRunner.server";
-import { rejudgingState } from "../../server/rejudgeState.server";
-import { rulesInForce } from "../../server/rules.server";
-import { EvidencePanel, Rows } from "../../shared/EvidencePanel";
-import { Rejudging } from "../../shared/Rejudging";
+} from "../../server/stock/lots.server";
+import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
+import { Rejudging } from "../../ui/Rejudging";
 
-import { VerdictMark } from "../../shared/VerdictMark";
-import { WideTable } from "../../shared/WideTable";
+import { VerdictMark } from "../../ui/VerdictMark";
+import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/lot";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [

@@ -1,12 +1,12 @@
 import { data, Form, redirect, useActionData, useNavigation } from "react-router";
-import { localDate } from "../../../core/time/zone";
-import { lotFromForm } from "../../server/lotForm.server";
-import { addLot } from "../../server/lots.server";
+import { localDate } from "../../../core/time/local";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors } from "../../server/platform/forms.server";
-import { rulesInForce } from "../../server/rules.server";
-import { LotFields } from "../../shared/LotFields";
+import { rulesInForce } from "../../server/rules/rules.server";
+import { lotFromForm } from "../../server/stock/lotForm.server";
+import { addLot } from "../../server/stock/lots.server";
+import { LotFields } from "../../ui/LotFields";
 import type { Route } from "./+types/newLot";
 
 export const meta: Route.MetaFunction = () => [{ title: "Register a lot · Brintel" }];

@@ -1,12 +1,12 @@
 import { Link, useLoaderData } from "react-router";
 import { formatNumber } from "../../../core/quantity/format";
-import { type LotKind, lotKindFacts, lotKinds } from "../../../core/solution/lot";
-import { localDate } from "../../../core/time/zone";
-import { pastLots, shelf } from "../../server/lots.server";
+import { type LotKind, lotKindFacts, lotKinds } from "../../../core/stock/lot";
+import { localDate } from "../../../core/time/local";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
-import { rulesInForce } from "../../server/rules.server";
-import { type AnyVerdict, VerdictMark } from "../../shared/VerdictMark";
+import { rulesInForce } from "../../server/rules/rules.server";
+import { pastLots, shelf } from "../../server/stock/lots.server";
+import { type AnyVerdict, VerdictMark } from "../../ui/VerdictMark";
 import type { Route } from "./+types/stock";
 
 export const meta: Route.MetaFunction = () => [{ title: "Stock · Brintel" }];

@@ -1,6 +1,6 @@
 import { data, Form, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
 import { ulid } from "ulid";
-import { findWork, postEvents } from "../../server/bench.server";
+import { findWork, postEvents } from "../../server/bench/bench.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/unreadable";

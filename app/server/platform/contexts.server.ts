@@ -1,7 +1,7 @@
 import type { Knex } from "knex";
 import { createContext } from "react-router";
-import type { DueEntry } from "../due.server";
-import type { Person } from "../people.server";
+import type { DueEntry } from "../day/due.server";
+import type { Person } from "../people/people.server";
 
 /** Per-request nonce of the content security policy. */
 export const nonceContext = createContext<string>("");

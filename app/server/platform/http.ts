@@ -1,15 +1,11 @@
 import "react-router";
 import { randomBytes } from "node:crypto";
-import { createRequestHandler } from "@react-router/express";
 import compression from "compression";
 import express from "express";
 import helmet from "helmet";
 import { pinoHttp } from "pino-http";
-import { RouterContextProvider } from "react-router";
-import { exportInWorker } from "../ledgerExport.server";
-import { planningInWorker, replanInWorker } from "../planRunner.server";
-import { previewInWorker, rejudgeInWorker, resumeRejudgings } from "../rejudgeRunner.server";
-import { nonceContext } from "./contexts.server";
+import { resumeRejudgings } from "../results/rejudgeRunner.server";
+import { applicationOf } from "./answer";
 import { database } from "./database.server";
 import { boundedBody, knownHost, knownMethods, ownOrigin, privateAnswers, throttles } from "./doors.server";
 import { oneDrainListener } from "./drain";
@@ -70,27 +66,9 @@ export async function createApp(clientFolder: string) {
       .json(found ? { status: found.code, message: found.message } : { status: "ok" });
   });
   app.use(privateAnswers);
-  app.use(
-    createRequestHandler({
-      build: () => import("virtual:react-router/server-build"),
-      getLoadContext(_req, res) {
-        const context = new RouterContextProvider();
-        context.set(nonceContext, String(res.locals.nonce));
-        return context;
-      },
-    }),
-  );
+  app.use(applicationOf(() => import("virtual:react-router/server-build")));
   return app;
 }
-
-/** What the worker thread can be asked to do. */
-export const workerTasks = {
-  rejudge: rejudgeInWorker,
-  preview: previewInWorker,
-  export: exportInWorker,
-  replan: replanInWorker,
-  plan: planningInWorker,
-};
 
 export { StorageTrouble } from "./trouble.server";
 export { log };

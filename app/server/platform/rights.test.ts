@@ -1,18 +1,18 @@
 import { describe, expect, it } from "vitest";
 import routes from "../../routes";
-import { postEvents } from "../bench.server";
-import { addLimitSet } from "../limitSets.server";
-import { addLot } from "../lots.server";
-import { addMeter, recordService } from "../meters.server";
-import { saveMethod } from "../methods.server";
-import { addPerson } from "../people.server";
-import { endPlan } from "../plans.server";
-import { confirmRejudging } from "../rejudge.server";
-import { changeRules, rulesInForce } from "../rules.server";
-import { addSite, chooseLimitSets } from "../sites.server";
+import { postEvents } from "../bench/bench.server";
+import { voidResults } from "../bench/void.server";
+import { addMeter, recordService } from "../meters/meters.server";
+import { addPerson } from "../people/people.server";
+import { endPlan } from "../plans/plans.server";
+import { confirmRejudging } from "../results/rejudge.server";
+import { addLimitSet } from "../rules/limitSets.server";
+import { changeRules, rulesInForce } from "../rules/rules.server";
+import { saveMethod } from "../runs/methods.server";
+import { addSite, chooseLimitSets } from "../sites/sites.server";
+import { addLot } from "../stock/lots.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { beginCalibration, testLot, testMeter, testNow } from "../testing/testBench";
-import { voidResults } from "../void.server";
 import {
   type Actor,
   Forbidden,

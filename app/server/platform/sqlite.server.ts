@@ -104,13 +104,18 @@ function openingTrouble(file: string, error: unknown): unknown {
 interface Opening {
   /** Only the main process brings the schema up to date; workers take the file as it is. */
   migrate?: boolean;
+  /** For a thread that reads everything once: what it has read is not kept in memory, since it is not asked for again. */
+  once?: boolean;
 }
 
 /**
  * Everything that is particular to SQLite: the file, its pragmas, and bringing the schema up to date. No file is ever
  * renamed, set aside or begun anew. Errors: `StorageTrouble` with a sentence that names the file.
  */
-export async function openDatabase(file: string, { migrate = true }: Opening = {}): Promise<Knex> {
+export async function openDatabase(
+  file: string,
+  { migrate = true, once = false }: Opening = {},
+): Promise<Knex> {
   try {
     if (file !== ":memory:") {
       mkdirSync(dirname(file), { recursive: true });
@@ -119,7 +124,7 @@ export async function openDatabase(file: string, { migrate = true }: Opening = {
         refuseNewer(file);
       }
     }
-    const db = connect(file);
+    const db = connect(file, once);
     try {
       if (migrate) await bringUpToDate(db, file);
       else await db.raw("select 1");
@@ -136,7 +141,7 @@ export async function openDatabase(file: string, { migrate = true }: Opening = {
   }
 }
 
-const connect = (file: string): Knex =>
+const connect = (file: string, once: boolean): Knex =>
   knex({
     client: "better-sqlite3",
     connection: { filename: file },
@@ -151,8 +156,8 @@ const connect = (file: string): Knex =>
           connection.pragma("busy_timeout = 5000");
           connection.pragma("journal_mode = WAL");
           connection.pragma("synchronous = FULL");
-          connection.pragma("cache_size = -65536");
-          connection.pragma("mmap_size = 268435456");
+          connection.pragma(`cache_size = ${once ? -4096 : -65536}`);
+          connection.pragma(`mmap_size = ${once ? 0 : 268435456}`);
           done(null);
         } catch (error) {
           done(error as Error);

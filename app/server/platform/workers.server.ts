@@ -47,7 +47,11 @@ export function askWorker(
 
 /** Has a worker thread write something long, piece by piece; the next piece is asked for when the last was taken. */
 export function streamFromWorker(task: string, file: string, input: unknown): ReadableStream<string> {
-  const worker = new Worker(resolve("worker.mjs"), { workerData: { task, file, input } });
+  const worker = new Worker(resolve("worker.mjs"), {
+    workerData: { task, file, input },
+    // A stream holds one piece at a time: without a bound the thread would let its garbage lie until there is plenty.
+    resourceLimits: { maxOldGenerationSizeMb: 64, maxYoungGenerationSizeMb: 4 },
+  });
   return new ReadableStream<string>(
     {
       start(controller) {

@@ -1,8 +1,8 @@
 import { ulid } from "ulid";
-import type { Method } from "../../../core/analysis/method";
-import type { RunEvent } from "../../../core/analysis/runEvents";
-import { type Posted, postEvents } from "../bench.server";
-import { type RunChoices, startRun } from "../runs.server";
+import type { Method } from "../../../core/methods/method";
+import type { RunEvent } from "../../../core/runs/runEvents";
+import { type Posted, postEvents } from "../bench/bench.server";
+import { type RunChoices, startRun } from "../runs/runs.server";
 import type { TestBench } from "./testBench";
 
 /** Opens a run of a method on the test bench; with a lot of everything that has one, unless told otherwise. */

@@ -1,5 +1,5 @@
-import type { ReadingEvidence } from "../../../core/quality/evidence";
-import type { Reading } from "../readings.server";
+import type { ReadingEvidence } from "../../../core/results/evidence";
+import type { Reading } from "../results/readings.server";
 
 /** The evidence of a reading that a test knows was made with a meter. */
 export function meterEvidence(reading: Reading | undefined): ReadingEvidence {

@@ -1,4 +1,4 @@
-import { runRejudging } from "../rejudgeRun.server";
+import { runRejudging } from "../results/rejudgeRun.server";
 /** Begins a re-judging, says when it has come so far, and then holds still inside its transaction until it is killed. */
 
 import { openDatabase } from "../platform/sqlite.server";

@@ -1,21 +1,22 @@
 import type { Knex } from "knex";
 import { ulid } from "ulid";
-import { type Capture, measured } from "../../../core/bench/capture";
+import type { Capture } from "../../../core/bench/capture";
+import { measured } from "../../../core/bench/measured";
 import type { Conditions } from "../../../core/calibration/planned";
-import { defaultHouseRules, type HouseRules } from "../../../core/quality/houseRules";
 import type { Measurand } from "../../../core/quantity/measurand";
-import { certifiedTable } from "../../../core/solution/certificates";
-import type { Lot, LotKind } from "../../../core/solution/lot";
+import { defaultHouseRules, type HouseRules } from "../../../core/rules/houseRules";
+import { certifiedTable } from "../../../core/stock/certificates";
+import type { Lot, LotKind } from "../../../core/stock/lot";
 import { channel } from "../../../core/testing/standards";
-import { postEvents } from "../bench.server";
-import type { CheckMoment } from "../checks.server";
-import { addLot, type StoredLot } from "../lots.server";
-import { addMeter, type Meter, type NewMeter } from "../meters.server";
-import { addPerson, type Person } from "../people.server";
+import { postEvents } from "../bench/bench.server";
+import type { CheckMoment } from "../calibrations/checks.server";
+import { type ChosenStation, startCalibration, startReading } from "../calibrations/startWork.server";
+import { addMeter, type Meter, type NewMeter } from "../meters/meters.server";
+import { addPerson, type Person } from "../people/people.server";
 import { openDatabase } from "../platform/sqlite.server";
-import { writeFirstRules } from "../rules.server";
-import { addSite, type Site } from "../sites.server";
-import { type ChosenStation, startCalibration, startReading } from "../starts.server";
+import { writeFirstRules } from "../rules/rules.server";
+import { addSite, type Site } from "../sites/sites.server";
+import { addLot, type StoredLot } from "../stock/lots.server";
 
 /** A small bench in memory for tests: one person, one site, a pH meter, a pond meter, and their bottles. */
 export interface TestBench {

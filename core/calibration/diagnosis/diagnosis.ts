@@ -1,4 +1,4 @@
-import type { FaultKind } from "../../simulation/fault";
+import type { FaultKind } from "./faultKinds";
 
 /** Causes that no simulated sensor has: slips of the hand and of the display. */
 type SlipKind = "wrong-buffer" | "frozen-display" | "reference-temperature";

@@ -1,4 +1,4 @@
-import type { Finding } from "../../quality/finding";
+import type { Finding } from "../../judgement/finding";
 import { formatNumber, formatSigned } from "../../quantity/format";
 import { type Measurand, measurandFacts } from "../../quantity/measurand";
 import { err } from "../../quantity/result";

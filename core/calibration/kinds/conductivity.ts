@@ -1,7 +1,7 @@
-import type { Finding } from "../../quality/finding";
-import type { HouseRules } from "../../quality/houseRules";
+import type { Finding } from "../../judgement/finding";
 import { atMost, within } from "../../quantity/compare";
 import { formatNumber, formatSigned } from "../../quantity/format";
+import type { HouseRules } from "../../rules/houseRules";
 import {
   frozenDisplay,
   frozenFinding,

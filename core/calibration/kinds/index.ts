@@ -1,7 +1,7 @@
-import type { CalibrationVerdict, Finding } from "../../quality/finding";
-import type { HouseRules } from "../../quality/houseRules";
+import type { CalibrationVerdict, Finding } from "../../judgement/finding";
 import { formatNumber, formatSigned } from "../../quantity/format";
 import type { Measurand } from "../../quantity/measurand";
+import type { HouseRules } from "../../rules/houseRules";
 import {
   type CalibrationKind,
   type Figure,

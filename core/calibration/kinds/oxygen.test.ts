@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { defaultHouseRules } from "../../quality/houseRules";
 import { oxygenSaturation } from "../../reference/oxygen";
+import { defaultHouseRules } from "../../rules/houseRules";
 import { judgedSession, objections, rulesWith, type Step, sessionOf } from "../../testing/sessions";
 import { zeroSolution } from "../../testing/standards";
 import { valueFrom } from "../convert";

@@ -1,9 +1,9 @@
-import type { Finding } from "../../quality/finding";
+import type { Finding } from "../../judgement/finding";
 import { atMost } from "../../quantity/compare";
 import { formatNumber, formatSigned } from "../../quantity/format";
 import { err } from "../../quantity/result";
 import { STANDARD_PRESSURE_HPA } from "../../reference/oxygen";
-import { elapsedDays, localDate } from "../../time/zone";
+import { elapsedDays, localDate } from "../../time/local";
 import { bySeverity, limitFinding, pointFindings, restsOnDisplay, tiered } from "../commonFindings";
 import { valueFrom } from "../convert";
 import { diagnoseOxygen } from "../diagnosis/oxygen";

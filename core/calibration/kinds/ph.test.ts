@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { defaultHouseRules } from "../../quality/houseRules";
 import { nernstSlope } from "../../reference/constants";
+import { defaultHouseRules } from "../../rules/houseRules";
 import { judgedSession, objections, rulesWith, type Step, sessionOf } from "../../testing/sessions";
 import { bufferStandard } from "../../testing/standards";
 import { figureOf } from "../result";

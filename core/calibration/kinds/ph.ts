@@ -1,10 +1,10 @@
-import type { Finding } from "../../quality/finding";
-import type { HouseRules } from "../../quality/houseRules";
+import type { Finding } from "../../judgement/finding";
 import { atLeast, atMost } from "../../quantity/compare";
 import { formatNumber, formatSigned } from "../../quantity/format";
 import { ok, type Result } from "../../quantity/result";
 import { nernstSlope } from "../../reference/constants";
-import { elapsedDays } from "../../time/zone";
+import type { HouseRules } from "../../rules/houseRules";
+import { elapsedDays } from "../../time/local";
 import {
   bySeverity,
   frozenDisplay,

@@ -1,0 +1,44 @@
+import type { CalibrationEvent } from "../../../core/calibration/session";
+import type { Measurand } from "../../../core/quantity/measurand";
+import type { MeterReadingEvent } from "../../../core/readings/meterReading";
+import type { RunEvent } from "../../../core/runs/runEvents";
+
+export type BenchKind = "calibration" | "check" | "reading" | "analysis";
+export type BenchEvent = CalibrationEvent | MeterReadingEvent | RunEvent;
+
+export interface BenchWork {
+  id: string;
+  kind: BenchKind;
+  /** What an analysis is called; the others are named by their meter. */
+  title: string | null;
+  /** Null for an analysis, which needs no meter. */
+  meter_id: string | null;
+  site_id: string | null;
+  /** The method of an analysis. */
+  method_id: string | null;
+  person_id: string;
+  status: "open" | "finished" | "abandoned";
+  started_at: string;
+  finished_at: string | null;
+  rules_version: number;
+  event_count: number;
+}
+
+/** Where a piece of bench work is shown. */
+export const workHref = ({ kind, id }: Pick<BenchWork, "kind" | "id">): string =>
+  ({
+    calibration: `/calibrations/${id}`,
+    check: `/checks/${id}`,
+    reading: `/readings/${id}`,
+    analysis: `/runs/${id}`,
+  })[kind];
+
+/** A record of one measurand of a piece of work carries both in its id. */
+export const recordId = (workId: string, measurand: Measurand): string => `${workId}-${measurand}`;
+
+/** Who finished the work, and when the server heard of it; `late` when it was finished before and an event came after. */
+export interface Finishing {
+  by: string;
+  now: string;
+  late?: boolean;
+}

@@ -1,0 +1,147 @@
+import type { Knex } from "knex";
+import { channelOf } from "../../../core/bench/meter";
+import { checkOutcomes } from "../../../core/calibration/check";
+import { headlineOf, type JudgedMeasurand, judgeSession } from "../../../core/calibration/kinds";
+import type { CalibrationState } from "../../../core/calibration/session";
+import { calibrationValidUntil, trendOf } from "../../../core/calibration/validity";
+import { type BenchWork, type Finishing, recordId } from "../bench/benchWork.server";
+import { writeJournal } from "../platform/journal.server";
+import { pack } from "../platform/pack.server";
+import { anyReadingBetween, endCalibrations } from "../results/news.server";
+import { rulesOfVersion } from "../rules/rules.server";
+import { noteEmptied } from "../stock/lots.server";
+
+/** Every bottle that was poured from, one portion a station that was used. */
+async function writePours(trx: Knex, workId: string, state: CalibrationState): Promise<void> {
+  const rows = state.stations.flatMap((station, index) =>
+    station.standard && !station.skipped
+      ? [
+          {
+            lot_id: station.standard.id,
+            work_id: workId,
+            station: index,
+            at: station.captured_at ?? state.finished_at ?? state.started_at,
+          },
+        ]
+      : [],
+  );
+  if (rows.length === 0) return;
+  await trx.batchInsert("pours", rows, 50);
+  for (const [lot, poured] of countBy(rows, (r) => r.lot_id)) {
+    await trx("lots").where({ id: lot }).increment("poured", poured);
+    await noteEmptied(trx, lot);
+  }
+}
+
+function countBy<T>(rows: readonly T[], keyOf: (row: T) => string): Map<string, number> {
+  const counts = new Map<string, number>();
+  for (const row of rows) counts.set(keyOf(row), (counts.get(keyOf(row)) ?? 0) + 1);
+  return counts;
+}
+
+const calibrationRow = (
+  work: BenchWork,
+  state: CalibrationState,
+  judged: JudgedMeasurand,
+  by: string,
+  validUntil: string,
+) => {
+  const { result, verdict, findings } = judged;
+  return {
+    id: recordId(work.id, result.measurand),
+    work_id: work.id,
+    meter_id: work.meter_id,
+    sensor_id: channelOf(state.meter, result.measurand)?.sensor_id ?? "",
+    measurand: result.measurand,
+    finished_at: state.finished_at ?? state.started_at,
+    valid_until: validUntil,
+    verdict,
+    basis: result.basis,
+    headline: headlineOf(result.figures),
+    trend: trendOf(result.measurand, result.figures),
+    low: result.low,
+    high: result.high,
+    coefficients: JSON.stringify(result.coefficients),
+    packed: pack({ result, findings }),
+    rules_version: work.rules_version,
+    person_id: by,
+  };
+};
+
+/** Writes the calibrations that finished bench work amounts to, one for each measurand. */
+export async function projectCalibration(
+  trx: Knex,
+  work: BenchWork,
+  state: CalibrationState,
+  { by, now }: Finishing,
+): Promise<void> {
+  const { rules } = await rulesOfVersion(trx, work.rules_version);
+  const finished = state.finished_at;
+  if (!finished) return;
+  const rows = judgeSession(state, rules).map((judged) =>
+    calibrationRow(work, state, judged, by, calibrationValidUntil(judged.result.measurand, finished, rules)),
+  );
+  if (rows.length) await trx.batchInsert("calibrations", rows, 10);
+  await writePours(trx, work.id, state);
+  await writeJournal(
+    trx,
+    now,
+    rows.map((row) => ({
+      person_id: by,
+      action: "calibration judged",
+      subject_kind: "calibration",
+      subject_id: row.id,
+      after: { verdict: row.verdict, headline: row.headline },
+    })),
+  );
+}
+
+/** Writes what a check found. A failed one ends the calibration; under the rule "each outing" so does a closing one. */
+export async function projectCheck(
+  trx: Knex,
+  work: BenchWork,
+  state: CalibrationState,
+  { by, now }: Finishing,
+): Promise<void> {
+  const { rules } = await rulesOfVersion(trx, work.rules_version);
+  const finished = state.finished_at;
+  if (!finished || !work.meter_id) return;
+  const moment = state.moment ?? "interim";
+  const outcomes = checkOutcomes(state, rules);
+  await writePours(trx, work.id, state);
+  for (const outcome of outcomes) {
+    const { measurand, passed } = outcome;
+    // What counts is when the standard was measured, not when somebody pressed "finish".
+    const at = state.stations[outcome.station]?.captured_at ?? finished;
+    const row = {
+      id: recordId(work.id, measurand),
+      work_id: work.id,
+      meter_id: work.meter_id,
+      measurand,
+      moment,
+      at,
+      last_good_at: state.history.last_good[measurand] ?? state.started_at,
+      passed,
+      counts: true,
+      settled: passed,
+      outcome: JSON.stringify(outcome),
+      person_id: by,
+    };
+    row.settled ||= !(await anyReadingBetween(trx, row));
+    await trx("checks").insert(row);
+    if (!passed || (moment === "closing" && rules.calibration.interval === "outing")) {
+      await endCalibrations(trx, work.meter_id, measurand, at);
+    }
+  }
+  await writeJournal(
+    trx,
+    now,
+    outcomes.map((o) => ({
+      person_id: by,
+      action: o.passed ? "check passed" : "check failed",
+      subject_kind: "check",
+      subject_id: recordId(work.id, o.measurand),
+      after: { moment, true_value: o.true_value, read_value: o.read_value, limit: o.limit },
+    })),
+  );
+}

@@ -1,0 +1,116 @@
+import type { Knex } from "knex";
+import type { Conditions, PlannedStation, StationRole } from "../../../core/calibration/planned";
+import type { CalibrationStarted } from "../../../core/calibration/session";
+import type { Measurand } from "../../../core/quantity/measurand";
+import type { MeterReadingStarted } from "../../../core/readings/meterReading";
+import { duplicateRule } from "../../../core/rules/duplicateRule";
+import { localDate } from "../../../core/time/local";
+import { startWork } from "../bench/bench.server";
+import type { BenchWork } from "../bench/benchWork.server";
+import type { Meter } from "../meters/meters.server";
+import type { Actor } from "../platform/rights.server";
+import { rulesInForce } from "../rules/rules.server";
+import { expectedOverall, listSites, type Site } from "../sites/sites.server";
+import { type StoredLot, standardSnapshot } from "../stock/lots.server";
+import { calibrationsInForce, meterHistory } from "./calibrations.server";
+import type { CheckMoment } from "./checks.server";
+
+export interface Start {
+  /** Client-made ids: of the work and of its first event, so that a double click starts one. */
+  work_id: string;
+  event_id: string;
+  actor: Actor;
+  at: string;
+}
+
+const openWork = (
+  start: Start,
+  kind: BenchWork["kind"],
+  meter: Meter,
+  siteId: string | null,
+  version: number,
+) => ({
+  id: start.work_id,
+  kind,
+  title: null,
+  meter_id: meter.id,
+  site_id: siteId,
+  method_id: null,
+  person_id: start.actor.id,
+  status: "open" as const,
+  started_at: start.at,
+  finished_at: null,
+  rules_version: version,
+});
+
+/** One step as it was chosen: a bottle where the step needs one, and why it is used if it is past its date. */
+export interface ChosenStation {
+  measurand: Measurand;
+  role: StationRole;
+  stored: StoredLot | null;
+  reason: string | null;
+}
+
+/** Opens a calibration or a check with the steps chosen; lots are kept as they are on this day. */
+export async function startCalibration(
+  db: Knex,
+  start: Start,
+  meter: Meter,
+  chosen: readonly ChosenStation[],
+  options: { conditions: Conditions | null; moment?: CheckMoment },
+): Promise<void> {
+  const { version, rules } = await rulesInForce(db);
+  const today = localDate(start.at, rules.zone);
+  const purpose = options.moment ? "check" : "calibration";
+  const plan: PlannedStation[] = chosen.map(({ measurand, role, stored, reason }) => ({
+    measurand,
+    role,
+    standard: stored && standardSnapshot(stored, today, reason),
+  }));
+  const started: CalibrationStarted = {
+    id: start.event_id,
+    at: start.at,
+    by: start.actor.id,
+    type: "started",
+    purpose,
+    moment: options.moment ?? null,
+    meter,
+    plan,
+    expected: expectedOverall(await listSites(db)),
+    conditions: options.conditions,
+    history: await meterHistory(db, meter),
+    calibrations: purpose === "check" ? await calibrationsInForce(db, meter.id) : [],
+  };
+  await startWork(db, start.actor, openWork(start, purpose, meter, null, version), started, start.at);
+}
+
+/** Opens a reading with the meter's newest calibrations, whatever they are worth: the judge decides that. */
+export async function startReading(
+  db: Knex,
+  start: Start,
+  meter: Meter,
+  site: Site,
+  sample: string,
+  measurands: readonly Measurand[] = meter.channels.map((c) => c.measurand),
+  collectedAt: string | null = null,
+): Promise<void> {
+  const { version, rules } = await rulesInForce(db);
+  const started: MeterReadingStarted = {
+    id: start.event_id,
+    at: start.at,
+    by: start.actor.id,
+    type: "started",
+    meter,
+    measurands: [...measurands],
+    site: { id: site.id, name: site.name },
+    sample,
+    collected_at: collectedAt,
+    calibrations: await calibrationsInForce(db, meter.id),
+    duplicates: Object.fromEntries(measurands.map((m) => [m, duplicateRule(m, rules)])),
+    compensation: {
+      model: rules.conductivity.compensation,
+      percent_per_c: rules.conductivity.coefficient_percent_per_c,
+    },
+  };
+  await startWork(db, start.actor, openWork(start, "reading", meter, site.id, version), started, start.at);
+}

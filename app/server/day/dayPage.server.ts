@@ -1,0 +1,87 @@
+import type { Knex } from "knex";
+import { nextThing } from "../../../core/day/nextThing";
+import { localDate } from "../../../core/time/local";
+import { daysBetween } from "../../../core/time/zone";
+import { listMeters } from "../meters/meters.server";
+import { latestBySite } from "../results/readings.server";
+import { listLimitSets } from "../rules/limitSets.server";
+import { rulesInForce } from "../rules/rules.server";
+import { beyond } from "../sites/meaning.server";
+import { listSites } from "../sites/sites.server";
+import { newestOpen } from "./day.server";
+import type { DueEntry } from "./due.server";
+
+/** So many waters stand on the page of the day: those read last, in the order of the water. The others have their pages. */
+const mostWaters = 40;
+
+/** Everything the page of the day shows: the one thing to do next, and the newest values of each water. */
+export async function loadDay(db: Knex, now: string, asked: () => Promise<DueEntry[]>) {
+  const { zone } = (await rulesInForce(db)).rules;
+  const today = localDate(now, zone);
+  const [meters, used, sites, latest, due, open, sets] = await Promise.all([
+    listMeters(db),
+    lateUse(db),
+    listSites(db),
+    latestBySite(db),
+    asked(),
+    newestOpen(db),
+    listLimitSets(db),
+  ]);
+  const waters = sites.map((site) => {
+    const readings = (latest.get(site.id) ?? [])
+      .map((r) => ({
+        ...r,
+        days_old: daysBetween(localDate(r.measured_at, zone), today),
+        meaning: beyond(
+          r,
+          sets.filter((s) => site.limit_sets.includes(s.id)),
+        ),
+      }))
+      .sort((a, b) => a.parameter.localeCompare(b.parameter));
+    const newest = readings.reduce<string | null>(
+      (t, r) => (t === null || r.measured_at > t ? r.measured_at : t),
+      null,
+    );
+    return { id: site.id, name: site.name, readings, newest, today: readings.some((r) => r.days_old === 0) };
+  });
+  const shown = new Set(
+    [...waters]
+      .sort((a, b) => (b.newest ?? "").localeCompare(a.newest ?? ""))
+      .slice(0, mostWaters)
+      .map((w) => w.id),
+  );
+  return {
+    zone,
+    now,
+    sites: waters.length,
+    readToday: waters.filter((w) => w.today).length,
+    waters: waters.filter((w) => shown.has(w.id)),
+    next: nextThing({
+      open,
+      due,
+      // A day's readings rest on the meter that was used most of late; failing that, on one at the bench.
+      meters: meters
+        .filter((m) => m.channels.some((c) => c.measurand !== "volume" && c.measurand !== "absorbance"))
+        .sort(
+          (a, b) =>
+            (used.get(b.id) ?? 0) - (used.get(a.id) ?? 0) ||
+            Number(b.place === "bench") - Number(a.place === "bench"),
+        ),
+      sites: waters,
+    }),
+  };
+}
+
+/** How often each meter read among the newest sixty samples. */
+async function lateUse(db: Knex): Promise<Map<string, number>> {
+  const rows: { meter_id: string }[] = await db("bench_work")
+    .where({ kind: "reading" })
+    .orderBy("started_at", "desc")
+    .limit(60)
+    .select("meter_id");
+  const counts = new Map<string, number>();
+  for (const { meter_id } of rows) counts.set(meter_id, (counts.get(meter_id) ?? 0) + 1);
+  return counts;
+}
+
+export type DayPage = Awaited<ReturnType<typeof loadDay>>;

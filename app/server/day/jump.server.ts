@@ -1,0 +1,46 @@
+import type { Knex } from "knex";
+import { calculators } from "../../../core/calculators/registry";
+import { techniqueWords } from "../../../core/methods/methodWords";
+import { localDate } from "../../../core/time/local";
+import { listMeters } from "../meters/meters.server";
+import { rulesInForce } from "../rules/rules.server";
+import { listMethods } from "../runs/methods.server";
+import { listSites } from "../sites/sites.server";
+import { shelf } from "../stock/lots.server";
+
+export interface Place {
+  label: string;
+  detail: string;
+  href: string;
+}
+
+/** Every place the jump box can go to; of the lots those on the shelf. */
+export async function jumpPlaces(db: Knex, now: string): Promise<Place[]> {
+  const today = localDate(now, (await rulesInForce(db)).rules.zone);
+  const [meters, lots, sites, methods] = await Promise.all([
+    listMeters(db),
+    shelf(db, today),
+    listSites(db),
+    listMethods(db),
+  ]);
+  return [
+    ...meters.flatMap((m) => [
+      { label: `Calibrate ${m.code}`, detail: m.name, href: `/meters/${m.id}/calibrate` },
+      { label: `Take a reading with ${m.code}`, detail: m.name, href: `/meters/${m.id}/read` },
+      { label: `Check ${m.code}`, detail: "closing check, not adjusted", href: `/meters/${m.id}/check` },
+      { label: `Meter ${m.code}`, detail: m.name, href: `/meters/${m.id}` },
+    ]),
+    ...sites.map((s) => ({ label: s.name, detail: "readings in the ledger", href: `/ledger?site=${s.id}` })),
+    ...lots.map(({ id, lot }) => ({ label: `Lot ${lot.code}`, detail: lot.name, href: `/stock/${id}` })),
+    ...methods
+      .filter(({ method }) => method.measure.technique !== "meter")
+      .map(({ method }) => ({
+        label: `Run ${method.name}`,
+        detail: techniqueWords[method.measure.technique],
+        href: `/runs/new/${method.id}`,
+      })),
+    { label: "Plan several tests", detail: "for one or two people", href: "/runs/plan" },
+    { label: "House rules", detail: "limits and choices", href: "/rules" },
+    ...calculators.map((c) => ({ label: c.title, detail: "calculator", href: `/solutions/${c.id}` })),
+  ];
+}

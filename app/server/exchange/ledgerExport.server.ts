@@ -1,0 +1,108 @@
+import type { MessagePort } from "node:worker_threads";
+import type { Knex } from "knex";
+import { dayBounds } from "../../../core/time/zone";
+import { nowIso } from "../platform/clock.server";
+import { fileOf, openDatabase } from "../platform/sqlite.server";
+import { streamFromWorker, workersExist } from "../platform/workers.server";
+import { withEvidence } from "../results/evidenceDocument.server";
+import { isCommon, type LedgerQuery, ledgerQuerySchema, pageOfIds, placeOf } from "../results/ledger.server";
+import {
+  joined,
+  type Reading,
+  type StoredReading,
+  wholeColumns,
+  wholeReadings,
+} from "../results/readings.server";
+import { rulesInForce } from "../rules/rules.server";
+import { csvHead, csvRows, jsonFoot, jsonHead, jsonRows } from "./exports.server";
+
+/** What an address of an export asks for. */
+export interface ExportRequest {
+  query: LedgerQuery;
+  format: "csv" | "json";
+  now: string;
+}
+
+/** Readings in one look: few enough to be light, many enough to be quick. */
+const pageOfExport = 100;
+
+/** Every reading that a filter finds, in its order, a page at a time: never more than one page is in memory. */
+async function* pagesOfReadings(db: Knex, query: LedgerQuery): AsyncGenerator<Reading[]> {
+  const days = dayBounds((await rulesInForce(db)).rules.zone);
+  const common = await isCommon(db, query, days);
+  let place: string | undefined;
+  for (;;) {
+    const asked = { ...query, after: place, before: undefined, end: undefined };
+    const { ids, atEnd } = await pageOfIds(db, asked, days, pageOfExport, common);
+    const rows: StoredReading[] = await withEvidence(joined(db))
+      .whereIn("readings.id", ids)
+      .select(...wholeColumns(db));
+    const byId = new Map((await wholeReadings(db, rows)).map((r) => [r.id, r]));
+    const page = ids.flatMap((id) => byId.get(id) ?? []);
+    if (page.length) yield page;
+    const last = page.at(-1);
+    if (atEnd || !last) return;
+    place = placeOf(last, query);
+  }
+}
+
+/** The file in pieces. */
+export async function* exportPieces(db: Knex, { query, format, now }: ExportRequest): AsyncGenerator<string> {
+  yield format === "csv" ? csvHead() : jsonHead(now);
+  let first = true;
+  for await (const page of pagesOfReadings(db, query)) {
+    yield format === "csv" ? csvRows(page) : jsonRows(page, first);
+    first = false;
+  }
+  if (format === "json") yield jsonFoot;
+}
+
+/** Writes the file in the worker thread, piece by piece; the next one is made when the last was taken. */
+export async function exportInWorker(
+  file: string,
+  request: ExportRequest,
+  _tell: unknown,
+  port: MessagePort,
+): Promise<void> {
+  const db = await openDatabase(file, { migrate: false, once: true });
+  try {
+    for await (const piece of exportPieces(db, request)) {
+      port.postMessage({ piece });
+      await new Promise((taken) => port.once("message", taken));
+    }
+  } finally {
+    await db.destroy();
+  }
+}
+
+/** A database in memory belongs to its thread: there the file is made here. */
+const inThisThread = (pieces: AsyncGenerator<string>): ReadableStream<string> =>
+  new ReadableStream({
+    async pull(controller) {
+      const { done, value } = await pieces.next();
+      if (done) controller.close();
+      else controller.enqueue(value);
+    },
+  });
+
+const types = { csv: "text/csv", json: "application/json" };
+
+/** Every reading that the filter in an address finds, as a file that is streamed while it is made. */
+export function exportOf(db: Knex, url: URL, format: ExportRequest["format"]): Response {
+  const query = ledgerQuerySchema.parse(
+    Object.fromEntries([...url.searchParams].filter(([, v]) => v !== "")),
+  );
+  const request: ExportRequest = { query, format, now: nowIso() };
+  const file = fileOf(db);
+  const body =
+    file === null || !workersExist()
+      ? inThisThread(exportPieces(db, request))
+      : streamFromWorker("export", file, request);
+  return new Response(body.pipeThrough(new TextEncoderStream()), {
+    headers: {
+      "Content-Type": `${types[format]}; charset=utf-8`,
+      "Content-Disposition": `attachment; filename="brintel-readings.${format}"`,
+      "Cache-Control": "no-store",
+    },
+  });
+}

@@ -1,0 +1,135 @@
+import type { Knex } from "knex";
+import { measuredOf } from "../../../core/bench/measured";
+import { channelOf } from "../../../core/bench/meter";
+import type { CalibrationSnapshot } from "../../../core/calibration/inForce";
+import { stationName } from "../../../core/calibration/planned";
+import type { CalibrationPoint, MeasurandResult } from "../../../core/calibration/result";
+import type { Measurand } from "../../../core/quantity/measurand";
+import {
+  compensationWords,
+  type MeterReadingState,
+  portionValue,
+  readingOutcome,
+} from "../../../core/readings/meterReading";
+import type { EvidencePoint, ReadingEvidence } from "../../../core/results/evidence";
+import type { DoubtedMoment } from "../../../core/results/rules/times";
+import { duplicateRule } from "../../../core/rules/duplicateRule";
+import type { HouseRules } from "../../../core/rules/houseRules";
+import { lotCondition, lotSchema } from "../../../core/stock/lot";
+import type { BenchWork } from "../bench/benchWork.server";
+import { unpack } from "../platform/pack.server";
+import { findSite, usualAt } from "../sites/sites.server";
+import { withdrawnCovers } from "../stock/lots.server";
+
+const evidencePoint = (p: CalibrationPoint): EvidencePoint => ({
+  role: p.role,
+  name: stationName(p),
+  lot_id: p.standard?.id ?? null,
+  lot_code: p.standard?.code ?? null,
+  lot_condition: p.standard?.condition ?? "good",
+  lot_sentence: p.standard?.condition_sentence ?? "",
+  reason_for_use: p.standard?.reason_for_use ?? null,
+  true_value: p.true_value,
+  uncertainty: p.standard?.uncertainty ?? null,
+  temperature_c: p.temperature_c,
+  signal: p.signal,
+  as_found: p.as_found,
+  as_left: p.as_left,
+});
+
+/** The calibration in force as it is now known to have been: a check or a service may have ended it since. */
+async function calibrationNow(trx: Knex, inForce: CalibrationSnapshot | undefined, rules: HouseRules) {
+  if (!inForce) return null;
+  const stored: { packed: Uint8Array; valid_until: string } | undefined = await trx("calibrations")
+    .where({ id: inForce.id })
+    .first("packed", "valid_until");
+  if (!stored) return null;
+  const { result } = unpack<{ result: MeasurandResult }>(stored.packed);
+  const withdrawn = await withdrawnLots(trx, result, inForce.finished_at, rules.zone);
+  const points = result.points.map(evidencePoint).map((point) => {
+    const sentence = point.lot_id ? withdrawn.get(point.lot_id) : undefined;
+    return sentence ? { ...point, lot_condition: "withdrawn" as const, lot_sentence: sentence } : point;
+  });
+  return { ...inForce, valid_until: stored.valid_until, points };
+}
+
+/** The bottles of a calibration that have been withdrawn since, from a day that it lies after, with the sentence. */
+async function withdrawnLots(
+  trx: Knex,
+  { points }: MeasurandResult,
+  calibratedAt: string,
+  zone: string,
+): Promise<Map<string, string>> {
+  const ids = points.flatMap((p) => (p.standard ? [p.standard.id] : []));
+  const rows: { id: string; document: string; withdrawn_since: string | null }[] = await trx("lots")
+    .whereIn("id", ids)
+    .whereNotNull("withdrawn_since")
+    .select("id", "document", "withdrawn_since");
+  return new Map(
+    rows
+      .filter((r) => withdrawnCovers(r.withdrawn_since, calibratedAt, zone))
+      .map((r) => {
+        const lot = lotSchema.parse(JSON.parse(r.document));
+        return [r.id, lotCondition(lot, lot.withdrawn?.on ?? "9999-12-31").sentence];
+      }),
+  );
+}
+
+/** What one measurand of a finished reading rests on. */
+export async function readingEvidence(
+  trx: Knex,
+  work: BenchWork,
+  state: MeterReadingState,
+  measurand: Measurand,
+  rules: HouseRules,
+  doubts: DoubtedMoment[],
+): Promise<ReadingEvidence> {
+  const site = await findSite(trx, state.site.id);
+  const { outcome } = readingOutcome(state, measurand);
+  const measured = state.stations.flatMap((s) => (s.capture && s.captured_at ? [s.captured_at] : []));
+  const counted = outcome.pair?.flatMap((i) => measured[i] ?? []) ?? measured;
+  const finished_at = state.finished_at ?? work.started_at;
+  return {
+    parameter: measurand,
+    collected_at: state.collected_at,
+    measured_at: [...counted].sort().at(-1) ?? finished_at,
+    finished_at,
+    ...(doubts.length ? { doubts } : {}),
+    meter: {
+      id: state.meter.id,
+      code: state.meter.code,
+      name: state.meter.name,
+      display: channelOf(state.meter, measurand)?.display ?? "value",
+    },
+    portions: state.stations.flatMap((station) => {
+      const value = portionValue(state, station, measurand);
+      const taken = station.capture && measuredOf(station.capture, measurand);
+      if (value === null || !station.capture || !taken || !station.captured_at) return [];
+      const { temperature_c, steady, seconds_in_solution, source } = station.capture;
+      return [
+        {
+          value,
+          signal: taken.signal,
+          displayed: taken.displayed,
+          temperature_c,
+          steady,
+          seconds_in_solution,
+          source,
+          rinsed: station.rinsed_at !== null,
+          at: station.captured_at,
+          by: station.captured_by ?? work.person_id,
+        },
+      ];
+    }),
+    outcome,
+    duplicate: state.duplicates[measurand] ?? duplicateRule(measurand, rules),
+    calibration: await calibrationNow(
+      trx,
+      state.calibrations.find((c) => c.measurand === measurand),
+      rules,
+    ),
+    compensation: compensationWords(state, measurand),
+    usual: site ? usualAt(site, measurand) : null,
+    check: null,
+  };
+}

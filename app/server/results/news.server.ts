@@ -1,0 +1,121 @@
+import type { Knex } from "knex";
+import type { CheckOutcome } from "../../../core/calibration/check";
+import type { Measurand } from "../../../core/quantity/measurand";
+import type { CheckFacts } from "../../../core/results/rejudge";
+import type { HouseRules } from "../../../core/rules/houseRules";
+import type { BenchWork } from "../bench/benchWork.server";
+import { rulesOfVersion } from "../rules/rules.server";
+
+export interface CheckRow {
+  id: string;
+  work_id: string;
+  meter_id: string;
+  measurand: Measurand;
+  moment: CheckFacts["moment"];
+  at: string;
+  last_good_at: string;
+  passed: number | boolean;
+  outcome: string;
+}
+
+export const checkFacts = (row: CheckRow): CheckFacts => {
+  const { true_value, read_value } = JSON.parse(row.outcome) as CheckOutcome;
+  return {
+    check_id: row.id,
+    measurand: row.measurand,
+    moment: row.moment,
+    check_at: row.at,
+    last_good_at: row.last_good_at,
+    true_value,
+    read_value,
+    passed: Boolean(row.passed),
+  };
+};
+
+/** The readings that a check speaks of: those of its meter between the last good moment and the check. */
+export const readingsOfCheck = (
+  db: Knex,
+  { meter_id, measurand, last_good_at, at }: Pick<CheckRow, "meter_id" | "measurand" | "last_good_at" | "at">,
+): Knex.QueryBuilder =>
+  db("readings")
+    .where({ "readings.meter_id": meter_id, "readings.parameter": measurand })
+    .where("readings.measured_at", ">", last_good_at)
+    .where("readings.measured_at", "<=", at);
+
+export const anyReadingBetween = async (
+  db: Knex,
+  check: Parameters<typeof readingsOfCheck>[1],
+): Promise<boolean> => (await readingsOfCheck(db, check).first("readings.id")) !== undefined;
+
+/**
+ * What is known of a meter, by a re-judging that somebody confirmed, of the moment at which something was measured: a
+ * reading that arrives late is judged by it at once.
+ */
+export async function newsOfMeter(
+  trx: Knex,
+  meterId: string | null,
+  measurand: Measurand,
+  measuredAt: string,
+): Promise<CheckFacts[]> {
+  if (!meterId) return [];
+  const rows: CheckRow[] = await trx("checks")
+    .join("rejudgings", (on) => {
+      on.on("rejudgings.subject_id", "checks.work_id").andOnVal("rejudgings.kind", "check");
+    })
+    .where({ "checks.meter_id": meterId, "checks.measurand": measurand, "checks.passed": false })
+    .where("checks.at", ">=", measuredAt)
+    .where("checks.last_good_at", "<", measuredAt)
+    .orderBy("checks.at")
+    .select("checks.*");
+  return rows.map(checkFacts);
+}
+
+/** A failed check that nobody has acted on yet asks for it again when a reading arrives that it speaks of. */
+export async function unsettleChecks(
+  trx: Knex,
+  meterId: string | null,
+  measurand: Measurand,
+  measuredAt: string,
+): Promise<void> {
+  if (!meterId) return;
+  const confirmed = trx("rejudgings").where({ kind: "check" }).select("subject_id");
+  await trx("checks")
+    .where({ meter_id: meterId, measurand, passed: false, settled: true })
+    .where("at", ">=", measuredAt)
+    .where("last_good_at", "<", measuredAt)
+    .whereNotIn("work_id", confirmed)
+    .update({ settled: false });
+}
+
+/** Ends what is in force of a meter at a moment: calibrations made before it hold no longer than that. */
+export async function endCalibrations(
+  trx: Knex,
+  meterId: string,
+  measurand: Measurand,
+  at: string,
+): Promise<void> {
+  await trx("calibrations")
+    .where({ meter_id: meterId, measurand })
+    .where("finished_at", "<=", at)
+    .where("valid_until", ">", at)
+    .update({ valid_until: at });
+}
+
+/**
+ * The rules a piece of work is judged by: those in force when it began, or newer ones that somebody decided should reach
+ * back to it.
+ */
+export async function rulesForReading(
+  trx: Knex,
+  work: BenchWork,
+  startedAt: string,
+): Promise<{ rules: HouseRules; version: number }> {
+  const newer: { rules_version: number } | undefined = await trx("rejudgings")
+    .where({ kind: "rules" })
+    .where("reach_from", "<=", startedAt)
+    .where("rules_version", ">", work.rules_version)
+    .orderBy("rules_version", "desc")
+    .first("rules_version");
+  const version = newer?.rules_version ?? work.rules_version;
+  return { version, rules: (await rulesOfVersion(trx, version)).rules };
+}

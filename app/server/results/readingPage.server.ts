@@ -1,0 +1,37 @@
+import type { Knex } from "knex";
+import { findWork, orUnreadable, readingEvents } from "../bench/bench.server";
+import { controlDue, type DueEntry } from "../day/due.server";
+import { findMeter } from "../meters/meters.server";
+import type { Person } from "../people/people.server";
+import { rulesOfVersion } from "../rules/rules.server";
+import { findSite } from "../sites/sites.server";
+import { judgementsOfWork, meterReadingsOfWork } from "./readings.server";
+
+/** Everything the page of one reading shows, open or finished. */
+export async function loadReading(
+  db: Knex,
+  workId: string,
+  person: Person,
+  due: () => Promise<readonly DueEntry[]>,
+) {
+  const work = await findWork(db, workId);
+  const meter = work?.meter_id && (await findMeter(db, work.meter_id));
+  if (!work || !meter || work.kind !== "reading") throw new Response("No such reading", { status: 404 });
+  const { rules } = await rulesOfVersion(db, work.rules_version);
+  const finished = await meterReadingsOfWork(db, work.id);
+  const control = finished.length ? controlDue(await due(), meter.id) : null;
+  return {
+    work,
+    meter,
+    rules,
+    events: await readingEvents(db, work.id).catch(orUnreadable(work.id)),
+    finished,
+    judgements: await judgementsOfWork(db, work.id),
+    usual: (work.site_id && (await findSite(db, work.site_id))?.expected) || {},
+    /** A control that is due now, before the next sample. */
+    control,
+    person,
+  };
+}
+
+export type LoadedReading = Awaited<ReturnType<typeof loadReading>>;

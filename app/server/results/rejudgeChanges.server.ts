@@ -1,0 +1,281 @@
+import type { Knex } from "knex";
+import { objections, type Verdict } from "../../../core/judgement/finding";
+import type { Measurand } from "../../../core/quantity/measurand";
+import type { CheckEvidence } from "../../../core/results/evidence";
+import { type NewEvidence, rejudge, rejudgeAnalysis } from "../../../core/results/rejudge";
+import type { HouseRules } from "../../../core/rules/houseRules";
+import { lotCondition } from "../../../core/stock/lot";
+import { dayStart } from "../../../core/time/zone";
+import { rulesInForce, rulesOfVersion } from "../rules/rules.server";
+import { findLot } from "../stock/lots.server";
+import {
+  type AnyEvidence,
+  type EvidenceColumns,
+  evidenceColumnNames,
+  evidenceReader,
+  withEvidence,
+} from "./evidenceDocument.server";
+import { type CheckRow, checkFacts, readingsOfCheck } from "./news.server";
+import type { RejudgingRequest } from "./rejudge.server";
+import { reportedColumns } from "./reportedValue.server";
+
+interface StoredReading extends EvidenceColumns {
+  id: string;
+  analyte: string;
+  decimals: number;
+  unit: string;
+  value: number | null;
+  verdict: Verdict;
+  rules_version: number;
+  findings: string;
+  judgements: number;
+}
+
+/** New evidence, and the readings it touches. */
+export interface Batch {
+  news: NewEvidence;
+  readings: () => Knex.QueryBuilder;
+}
+
+const columns = [
+  "readings.id",
+  "analyte",
+  "decimals",
+  "unit",
+  "readings.value",
+  "readings.verdict",
+  "readings.rules_version",
+  "readings.judgements",
+  ...evidenceColumnNames,
+  "readings.findings",
+];
+
+/** Readings that new evidence touches, with the evidence: several batches when a check measured several things. */
+export async function batchesOf(db: Knex, { kind, subject_id }: RejudgingRequest): Promise<Batch[]> {
+  switch (kind) {
+    case "check": {
+      const checks: CheckRow[] = await db("checks").where({ work_id: subject_id, passed: false });
+      return checks.map((c) => ({
+        news: { kind: "check", ...checkFacts(c) },
+        readings: () => readingsOfCheck(db, c),
+      }));
+    }
+    case "lot": {
+      const stored = await findLot(db, subject_id);
+      const day = stored?.lot.withdrawn?.on ?? "9999-12-31";
+      const sentence = stored ? lotCondition(stored.lot, day).sentence : "Withdrawn.";
+      const { zone } = (await rulesInForce(db)).rules;
+      const since = stored?.lot.withdrawn?.since;
+      return [
+        {
+          news: { kind: "lot-withdrawn", lot_id: subject_id, sentence },
+          readings: () =>
+            db("readings").whereIn(
+              "calibration_id",
+              db("calibrations")
+                .join("pours", "pours.work_id", "calibrations.work_id")
+                .where({ lot_id: subject_id })
+                .where("calibrations.finished_at", ">=", since ? dayStart(since, zone) : "")
+                .select("calibrations.id"),
+            ),
+        },
+      ];
+    }
+    case "service": {
+      const entry: { meter_id: string; measurand: Measurand; ends_at: string } | undefined = await db(
+        "service_log",
+      )
+        .join("sensors", "sensors.id", "service_log.sensor_id")
+        .where({ "service_log.id": subject_id })
+        .first("service_log.meter_id", "sensors.measurand", "service_log.ends_at");
+      if (!entry?.ends_at) return [];
+      const { meter_id, measurand, ends_at } = entry;
+      return [
+        {
+          news: { kind: "calibration-ended", at: ends_at },
+          readings: () =>
+            db("readings")
+              .where({ meter_id, parameter: measurand })
+              .where("readings.measured_at", ">", ends_at),
+        },
+      ];
+    }
+    case "rules":
+      return [
+        {
+          news: { kind: "rules" },
+          readings: () => db("readings").where("readings.measured_at", ">=", subject_id),
+        },
+      ];
+  }
+}
+
+/** A reading that new evidence changes. Findings are text already, so that thousands stay light. */
+export interface ChangedReading {
+  id: string;
+  analyte: string;
+  decimals: number;
+  unit: string;
+  measured_at: string;
+  /** How often it had been judged when this was computed. */
+  based_on: number;
+  before: { value: number | null; verdict: Verdict };
+  after: {
+    value: number | null;
+    /** How a result that is not one number is written. */
+    shown: string | null;
+    verdict: Verdict;
+    check: CheckEvidence | null;
+    /** Null when only the check that followed is new. */
+    evidence: AnyEvidence | null;
+    findings: string;
+  };
+  rules_version: number;
+}
+
+const sameValue = (a: number | null, b: number | null) =>
+  a === b || (a !== null && b !== null && Math.abs(a - b) < 1e-9);
+
+/** Judges readings anew, a page at a time; evidence and rules that were read once serve every page. */
+export function pageJudge(db: Knex, newRules: { version: number; rules: HouseRules } | null) {
+  const read = evidenceReader(db);
+  const versions = new Map<number, HouseRules>();
+  const rulesFor = async (version: number) => {
+    const rules = versions.get(version) ?? (await rulesOfVersion(db, version)).rules;
+    versions.set(version, rules);
+    return rules;
+  };
+  return async (ids: readonly string[], news: NewEvidence): Promise<ChangedReading[]> => {
+    const rows: StoredReading[] = await withEvidence(db("readings"))
+      .whereIn("readings.id", [...ids])
+      .orderBy("readings.id")
+      .select(...columns);
+    const known = await read(rows);
+    const changed: ChangedReading[] = [];
+    for (const [i, row] of rows.entries()) {
+      const version = newRules?.version ?? row.rules_version;
+      const rules = newRules?.rules ?? (await rulesFor(version));
+      const after = judged(known[i] as AnyEvidence, news, rules);
+      const same =
+        after.verdict === row.verdict && sameValue(after.value, row.value) && after.findings === row.findings;
+      if (same && version === row.rules_version) continue;
+      changed.push({
+        id: row.id,
+        analyte: row.analyte,
+        decimals: row.decimals,
+        unit: row.unit,
+        measured_at: (known[i] as AnyEvidence).measured_at,
+        based_on: row.judgements,
+        before: { value: row.value, verdict: row.verdict },
+        after,
+        rules_version: version,
+      });
+    }
+    return changed;
+  };
+}
+
+function judged(evidence: AnyEvidence, news: NewEvidence, rules: HouseRules): ChangedReading["after"] {
+  if ("source" in evidence) {
+    const result = rejudgeAnalysis(evidence, news, rules);
+    const { value, shown } = reportedColumns(result.evidence, rules);
+    return {
+      value,
+      shown,
+      verdict: result.verdict,
+      check: null,
+      evidence: result.evidence,
+      findings: JSON.stringify(objections(result.findings)),
+    };
+  }
+  const result = rejudge(evidence, news, rules);
+  return {
+    value: result.value,
+    shown: null,
+    verdict: result.verdict,
+    check: result.evidence.check,
+    evidence: news.kind === "check" ? null : result.evidence,
+    findings: JSON.stringify(objections(result.findings)),
+  };
+}
+
+export interface RejudgingPreview {
+  readings: number;
+  /** How many readings go from one verdict to another, or change their value. */
+  verdicts: { before: Verdict; after: Verdict; count: number }[];
+  corrected: number;
+  changed: number;
+  /** The first of them, to look at. */
+  examples: {
+    id: string;
+    analyte: string;
+    decimals: number;
+    unit: string;
+    measured_at: string;
+    before: { value: number | null; verdict: Verdict };
+    after: { value: number | null; verdict: Verdict; grade: string | null };
+  }[];
+}
+
+/** Readings in one look; between looks the event loop may serve somebody else. */
+const pageSize = 500;
+const shownExamples = 40;
+const pause = () => new Promise<void>((resolve) => setImmediate(resolve));
+
+/** How many readings a re-judging would look at. */
+export async function countTouched(db: Knex, request: RejudgingRequest): Promise<number> {
+  let count = 0;
+  for (const { readings } of await batchesOf(db, request)) {
+    count += Number((await readings().count({ n: "*" }))[0]?.n ?? 0);
+  }
+  return count;
+}
+
+/** What a re-judging would do, without doing it. `rules` are the ones proposed, when it is about rules. */
+export async function previewRejudging(
+  db: Knex,
+  request: RejudgingRequest,
+  rules: HouseRules | null = null,
+): Promise<RejudgingPreview> {
+  const look = pageJudge(db, rules && { version: 0, rules });
+  const counts = new Map<string, RejudgingPreview["verdicts"][number]>();
+  const preview: RejudgingPreview = { readings: 0, verdicts: [], corrected: 0, changed: 0, examples: [] };
+  for (const { news, readings } of await batchesOf(db, request)) {
+    for await (const ids of pagesOfIds(readings)) {
+      preview.readings += ids.length;
+      for (const c of await look(ids, news)) {
+        const corrected = !sameValue(c.before.value, c.after.value);
+        if (c.before.verdict === c.after.verdict && !corrected) continue;
+        const key = `${c.before.verdict}>${c.after.verdict}`;
+        const entry = counts.get(key) ?? { before: c.before.verdict, after: c.after.verdict, count: 0 };
+        entry.count++;
+        counts.set(key, entry);
+        preview.changed++;
+        if (corrected) preview.corrected++;
+        if (preview.examples.length < shownExamples) preview.examples.push(example(c));
+      }
+      await pause();
+    }
+  }
+  preview.verdicts = [...counts.values()].sort((a, b) => b.count - a.count);
+  preview.examples.sort((a, b) => a.measured_at.localeCompare(b.measured_at));
+  return preview;
+}
+
+const example = (c: ChangedReading): RejudgingPreview["examples"][number] => ({
+  id: c.id,
+  analyte: c.analyte,
+  decimals: c.decimals,
+  unit: c.unit,
+  measured_at: c.measured_at,
+  before: c.before,
+  after: { value: c.after.value, verdict: c.after.verdict, grade: c.after.check?.grade ?? null },
+});
+
+/** The ids of a query's readings, oldest first, a page at a time. Only ids are sorted; documents come by id. */
+export async function* pagesOfIds(readings: () => Knex.QueryBuilder): AsyncGenerator<string[]> {
+  const rows: { id: string }[] = await readings().orderBy("readings.measured_at").select("readings.id as id");
+  for (let from = 0; from < rows.length; from += pageSize) {
+    yield rows.slice(from, from + pageSize).map((r) => r.id);
+  }
+}

@@ -1,0 +1,183 @@
+import { createHash } from "node:crypto";
+import type { Knex } from "knex";
+import type { NewEvidence } from "../../../core/results/rejudge";
+import { writeJournal } from "../platform/journal.server";
+import { insertMany } from "../platform/sqlite.server";
+import { writeLocked } from "../platform/write.server";
+import { rulesOfVersion } from "../rules/rules.server";
+import { splitEvidence } from "./evidenceDocument.server";
+import { findRejudging, type Rejudging } from "./rejudge.server";
+import { batchesOf, type ChangedReading, countTouched, pageJudge, pagesOfIds } from "./rejudgeChanges.server";
+
+type Judge = (ids: readonly string[], news: NewEvidence) => Promise<ChangedReading[]>;
+
+const newRulesOf = (db: Knex, job: Rejudging) =>
+  job.kind === "rules" ? rulesOfVersion(db, job.rules_version) : Promise.resolve(null);
+
+/**
+ * Does a confirmed re-judging. It is computed in pages outside of any transaction and prepared beside the readings, so
+ * that others go on writing; then all of it becomes current at once, with what was measured or judged in the meantime.
+ * Killed at any moment, nothing or everything has changed. Progress runs from 0 to 1. Done already: nothing happens.
+ */
+export async function runRejudging(
+  db: Knex,
+  id: string,
+  now: string,
+  onProgress: (share: number) => void = () => undefined,
+): Promise<void> {
+  const job = await findRejudging(db, id);
+  if (job?.status !== "confirmed") return;
+  const total = await countTouched(db, job);
+  await writeLocked(db, async (trx) => {
+    await trx("rejudging_changes").where({ rejudging_id: id }).delete();
+    await trx("rejudgings").where({ id }).update({ total, seen: 0 });
+  });
+  const judge = pageJudge(db, await newRulesOf(db, job));
+  const seen = new Set<string>();
+  for (const { news, readings } of await batchesOf(db, job)) {
+    for await (const ids of pagesOfIds(readings)) {
+      const changed = await judge(ids, news);
+      for (const reading of ids) seen.add(reading);
+      await writeLocked(db, async (trx) => {
+        await prepare(trx, id, changed);
+        await trx("rejudgings").where({ id }).update({ seen: seen.size });
+      });
+      onProgress(total ? Math.min(0.9, (0.9 * seen.size) / total) : 0.9);
+    }
+  }
+  await writeLocked(db, async (trx) => {
+    if ((await findRejudging(trx, id))?.status !== "confirmed") return;
+    const anew = pageJudge(trx, await newRulesOf(trx, job));
+    const readings = await catchUp(trx, job, seen, anew);
+    const { changed, digest } = await digestOf(trx, id);
+    onProgress(0.95);
+    await makeCurrent(trx, job, now);
+    await trx("rejudgings")
+      .where({ id })
+      .update({ status: "done", readings, changed, seen: readings, finished_at: now, error: null });
+    await writeJournal(trx, now, [
+      {
+        person_id: job.person_id,
+        action: "readings re-judged",
+        subject_kind: "rejudging",
+        subject_id: id,
+        // The readings' own histories say what changed; their digest here shows that they still say it.
+        after: { readings, changed, digest },
+        reason: job.cause,
+      },
+    ]);
+  });
+  await writeLocked(db, (trx) => trx("rejudging_changes").where({ rejudging_id: id }).delete());
+  onProgress(1);
+}
+
+/** Readings that came or were judged while this was computed are looked at now, under the lock. How many there are in all. */
+async function catchUp(trx: Knex, job: Rejudging, seen: Set<string>, judge: Judge): Promise<number> {
+  for (const { news, readings } of await batchesOf(trx, job)) {
+    const touched: { id: string }[] = await readings().select("readings.id as id");
+    const late = touched.map((r) => r.id).filter((r) => !seen.has(r));
+    const stale: { id: string }[] = await readings()
+      .join("rejudging_changes", (on) => {
+        on.on("rejudging_changes.reading_id", "readings.id").andOnVal(
+          "rejudging_changes.rejudging_id",
+          job.id,
+        );
+      })
+      .whereRaw("rejudging_changes.based_on <> readings.judgements")
+      .select("readings.id as id");
+    const again = [...late, ...stale.map((r) => r.id)];
+    for (const id of late) seen.add(id);
+    for (let from = 0; from < again.length; from += 500) {
+      const ids = again.slice(from, from + 500);
+      await trx("rejudging_changes").where({ rejudging_id: job.id }).whereIn("reading_id", ids).delete();
+      await prepare(trx, job.id, await judge(ids, news));
+    }
+  }
+  return seen.size;
+}
+
+const changeColumns = [
+  "rejudging_id",
+  "reading_id",
+  "based_on",
+  "value",
+  "shown",
+  "verdict",
+  "grade",
+  "check_evidence",
+  "findings",
+  "rules_version",
+  "evidence",
+  "calibration_key",
+];
+
+async function prepare(trx: Knex, rejudgingId: string, changed: readonly ChangedReading[]): Promise<void> {
+  const whole = changed.flatMap((c) => (c.after.evidence ? [c.after.evidence] : []));
+  const kept = await splitEvidence(trx, whole);
+  const split = new Map(whole.map((evidence, i) => [evidence, kept[i]]));
+  await insertMany(
+    trx,
+    "rejudging_changes",
+    changeColumns,
+    changed.map((c) => {
+      const own = c.after.evidence ? split.get(c.after.evidence) : undefined;
+      return [
+        rejudgingId,
+        c.id,
+        c.based_on,
+        c.after.value,
+        c.after.shown,
+        c.after.verdict,
+        c.after.check?.grade ?? null,
+        c.after.check && JSON.stringify(c.after.check),
+        c.after.findings,
+        c.rules_version,
+        own ? Buffer.from(own.packed) : null,
+        own?.calibration_key ?? null,
+      ];
+    }),
+  );
+}
+
+/** A hash of everything that changes, in the order of the readings. */
+async function digestOf(trx: Knex, id: string): Promise<{ changed: number; digest: string }> {
+  const hash = createHash("sha256");
+  let changed = 0;
+  for (let after = ""; ; ) {
+    const rows: { reading_id: string; value: number | null; verdict: string }[] = await trx(
+      "rejudging_changes",
+    )
+      .where({ rejudging_id: id })
+      .where("reading_id", ">", after)
+      .orderBy("reading_id")
+      .limit(5000)
+      .select("reading_id", "value", "verdict");
+    const last = rows.at(-1);
+    if (!last) return { changed, digest: hash.digest("base64url") };
+    for (const r of rows) hash.update(JSON.stringify([r.reading_id, r.value, r.verdict]));
+    changed += rows.length;
+    after = last.reading_id;
+  }
+}
+
+/** What was prepared becomes what is so, in four statements however many readings there are. */
+async function makeCurrent(trx: Knex, job: Rejudging, now: string): Promise<void> {
+  await trx.raw(
+    `insert into reading_judgements (reading_id, seq, at, value, verdict, findings, rules_version, cause, rejudging_id)
+     select reading_id, based_on + 1, ?, value, verdict, findings, rules_version, ?, rejudging_id
+     from rejudging_changes where rejudging_id = ?`,
+    [now, job.cause, job.id],
+  );
+  await trx.raw(
+    `update readings set value = c.value, shown = c.shown, verdict = c.verdict, grade = c.grade,
+       check_evidence = c.check_evidence, findings = c.findings, rules_version = c.rules_version, judgements = c.based_on + 1
+     from rejudging_changes as c where c.rejudging_id = ? and c.reading_id = readings.id`,
+    [job.id],
+  );
+  await trx.raw(
+    `update reading_evidence set packed = c.evidence, calibration_key = c.calibration_key
+     from rejudging_changes as c
+     where c.rejudging_id = ? and c.reading_id = reading_evidence.reading_id and c.evidence is not null`,
+    [job.id],
+  );
+}

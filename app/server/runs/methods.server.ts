@@ -1,0 +1,167 @@
+import type { Knex } from "knex";
+import { methodLibrary } from "../../../core/methods/library";
+import { type Method, methodSchema } from "../../../core/methods/method";
+import { writeJournal } from "../platform/journal.server";
+import type { Actor } from "../platform/rights.server";
+import { write } from "../platform/write.server";
+
+export interface StoredMethod {
+  method: Method;
+  /** Shipped with the program, or the organisation's own. */
+  origin: "shipped" | "own";
+  at: string | null;
+  /** Since when it is no longer run here, and why; null while it is. */
+  retired: Retirement | null;
+}
+
+interface Retirement {
+  at: string;
+  by: string;
+  reason: string;
+}
+
+interface MethodRow {
+  id: string;
+  version: number;
+  document: string;
+  reason: string;
+  at: string;
+  person_id: string;
+}
+
+const fromRow = (row: MethodRow): Omit<StoredMethod, "retired"> => ({
+  method: methodSchema.parse(JSON.parse(row.document)),
+  origin: "own",
+  at: row.at,
+});
+
+/** Every method that is no longer run here. */
+async function retirements(db: Knex): Promise<Map<string, Retirement>> {
+  const rows: (Retirement & { id: string })[] = await db("retired_methods")
+    .join("people", "people.id", "retired_methods.person_id")
+    .select("retired_methods.id", "retired_methods.at", "retired_methods.reason", "people.name as by");
+  return new Map(rows.map(({ id, at, by, reason }) => [id, { at, by, reason }]));
+}
+
+/** The newest version of every method that is run here, shipped and own, by name. */
+export const listMethods = async (db: Knex): Promise<StoredMethod[]> =>
+  (await allMethods(db)).filter((m) => m.retired === null);
+
+/** As {@link listMethods}, with those that were retired. */
+export async function allMethods(db: Knex): Promise<StoredMethod[]> {
+  const newest = db("methods").groupBy("id").max("version as version").select("id").as("n");
+  const rows: MethodRow[] = await db("methods")
+    .join(newest, (on) => {
+      on.on("n.id", "methods.id").andOn("n.version", "methods.version");
+    })
+    .select("methods.*");
+  const shipped = methodLibrary.map((method) => ({ method, origin: "shipped" as const, at: null }));
+  const retired = await retirements(db);
+  return [...rows.map(fromRow), ...shipped]
+    .map((m): StoredMethod => ({ ...m, retired: retired.get(m.method.id) ?? null }))
+    .sort((a, b) => a.method.name.localeCompare(b.method.name));
+}
+
+/** The newest version of a method. */
+export async function findMethod(db: Knex, id: string): Promise<StoredMethod | undefined> {
+  const row: MethodRow | undefined = await db<MethodRow>("methods")
+    .where({ id })
+    .orderBy("version", "desc")
+    .first();
+  const method = methodLibrary.find((m) => m.id === id);
+  const found = row ? fromRow(row) : method && { method, origin: "shipped" as const, at: null };
+  return found && { ...found, retired: (await retirements(db)).get(id) ?? null };
+}
+
+/** A method is never deleted, since runs rest on it; it is taken from the lists with a reason, or brought back. */
+export function retireMethod(
+  db: Knex,
+  id: string,
+  reason: string | null,
+  actor: Actor,
+  now: string,
+): Promise<boolean> {
+  return write(db, actor, "methods", async (trx) => {
+    const stored = await findMethod(trx, id);
+    // Asked twice it is done once.
+    if (!stored || (stored.retired !== null) === (reason !== null)) return false;
+    if (reason === null) await trx("retired_methods").where({ id }).delete();
+    else await trx("retired_methods").insert({ id, at: now, person_id: actor.id, reason });
+    await writeJournal(trx, now, [
+      {
+        person_id: actor.id,
+        action: reason === null ? "method brought back" : "method retired",
+        subject_kind: "method",
+        subject_id: id,
+        ...(reason === null ? {} : { reason }),
+      },
+    ]);
+    return true;
+  });
+}
+
+/** A document is read with every run that rests on it. */
+const longestDocument = 30_000;
+
+export type SavedMethod = { saved: Method } | { problems: { path: string; message: string }[] };
+
+/**
+ * Keeps a method of the organisation's own as its next version. A shipped one is never overwritten: its id is taken.
+ * `basedOn` is the version that was edited, 0 for a new one; somebody else's later version is not overwritten either.
+ */
+export function saveMethod(
+  db: Knex,
+  input: unknown,
+  basedOn: number,
+  reason: string,
+  actor: Actor,
+  now: string,
+): Promise<SavedMethod> {
+  return write(db, actor, "methods", async (trx) => {
+    const parsed = methodSchema.safeParse({ ...(input as object), version: basedOn + 1 });
+    if (!parsed.success) {
+      return {
+        problems: parsed.error.issues.map((i) => ({ path: i.path.join("."), message: i.message })),
+      };
+    }
+    const method = parsed.data;
+    if (JSON.stringify(method).length > longestDocument) {
+      const message = `A method is at most ${longestDocument / 1000} kB long. Shorten its texts, its scale or its table.`;
+      return { problems: [{ path: "", message }] };
+    }
+    if (methodLibrary.some((m) => m.id === method.id)) {
+      return {
+        problems: [{ path: "id", message: "A shipped method has this id. Give your copy another one." }],
+      };
+    }
+    const present: MethodRow | undefined = await trx<MethodRow>("methods")
+      .where({ id: method.id })
+      .orderBy("version", "desc")
+      .first();
+    if ((present?.version ?? 0) !== basedOn) {
+      const message = present
+        ? `Version ${present.version} was kept meanwhile. Look at it before you change it.`
+        : "This method is not known here.";
+      return { problems: [{ path: "id", message: basedOn === 0 ? "Another method has this id." : message }] };
+    }
+    await trx("methods").insert({
+      id: method.id,
+      version: method.version,
+      document: JSON.stringify(method),
+      reason,
+      at: now,
+      person_id: actor.id,
+    });
+    await writeJournal(trx, now, [
+      {
+        person_id: actor.id,
+        action: "method kept",
+        subject_kind: "method",
+        subject_id: method.id,
+        after: { name: method.name, version: method.version },
+        reason,
+      },
+    ]);
+    return { saved: method };
+  });
+}

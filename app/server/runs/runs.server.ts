@@ -1,0 +1,159 @@
+import type { Knex } from "knex";
+import type { Method, MethodResult } from "../../../core/methods/method";
+import { analyteName } from "../../../core/methods/methodWords";
+import { runDuplicateRule } from "../../../core/results/runEvidence";
+import type { LimitSet } from "../../../core/rules/limitSets";
+import { type RunLot, type RunStarted, runEventSchema } from "../../../core/runs/runEvents";
+import type { DayStandard } from "../../../core/runs/techniques/dayCurve";
+import { localDate } from "../../../core/time/local";
+import { findWork, orUnreadable, runEvents, startWork } from "../bench/bench.server";
+import { rawEvents } from "../bench/eventStore.server";
+import type { Start } from "../calibrations/startWork.server";
+import type { Person } from "../people/people.server";
+import { nowMs } from "../platform/clock.server";
+import { analysisReadingsOfWork, judgementsOfWork } from "../results/readings.server";
+import { listLimitSets } from "../rules/limitSets.server";
+import { rulesInForce, rulesOfVersion } from "../rules/rules.server";
+import { findSite, type Site } from "../sites/sites.server";
+
+export interface RunChoices {
+  sample: string;
+  /** When the water was taken; null when it is tested at once. */
+  collected_at?: string | null;
+  temperature_c: number | null;
+  dilution: number;
+  dilutes: string | null;
+  lots: RunLot[];
+  strength: number | null;
+  blank_ml: number | null;
+  /** The lot's own table of a capillary strip. */
+  table?: { division: number; value: number }[] | null;
+  /** The standards of the day, of a photometer with a curve. */
+  curve?: DayStandard[] | null;
+}
+
+/** Opens a run of a method with the lots of the day; the method is kept as it is now. */
+export async function startRun(
+  db: Knex,
+  start: Start,
+  method: Method,
+  site: Site,
+  choices: RunChoices,
+): Promise<void> {
+  const { version, rules } = await rulesInForce(db);
+  const started: RunStarted = {
+    id: start.event_id,
+    at: start.at,
+    by: start.actor.id,
+    type: "started",
+    method,
+    site: { id: site.id, name: site.name },
+    ...choices,
+    table: choices.table ?? null,
+    curve: choices.curve ?? null,
+    collected_at: choices.collected_at ?? null,
+    expected: await lastValue(db, site.id, method.result),
+    duplicates: runDuplicateRule(method, rules),
+    disagree: rules.analysis.disagree,
+  };
+  const work = {
+    id: start.work_id,
+    kind: "analysis" as const,
+    title: `${method.name}, ${choices.sample}`,
+    meter_id: null,
+    site_id: site.id,
+    method_id: method.id,
+    person_id: start.actor.id,
+    status: "open" as const,
+    started_at: start.at,
+    finished_at: null,
+    rules_version: version,
+  };
+  await startWork(db, start.actor, work, started, start.at);
+}
+
+/** What this water gave last: about what is to be expected. */
+const lastValue = async (db: Knex, siteId: string, result: MethodResult): Promise<number | null> =>
+  (
+    await db("readings")
+      .where({
+        site_id: siteId,
+        parameter: result.parameter,
+        analyte: analyteName(result),
+        source: "analysis",
+      })
+      .whereNotNull("value")
+      .whereNot({ verdict: "void" })
+      .orderBy("measured_at", "desc")
+      .first("value")
+  )?.value ?? null;
+
+/** What stands on the bench since the newest run of a method: its bottles, and the curve if it was drawn today. */
+export async function lastOnBench(
+  db: Knex,
+  methodId: string,
+  today: string,
+  zone: string,
+): Promise<{ lots: RunLot[]; curve: DayStandard[] }> {
+  const newest: { id: string } | undefined = await db("bench_work")
+    .where({ kind: "analysis", method_id: methodId })
+    .orderBy("started_at", "desc")
+    .first("id");
+  const [first] = (newest && (await rawEvents(db, [newest.id])).get(newest.id)) ?? [];
+  const read = runEventSchema.safeParse(first);
+  if (!read.success || read.data.type !== "started") return { lots: [], curve: [] };
+  const started = read.data;
+  const fresh = localDate(started.at, zone) === today;
+  return { lots: started.lots, curve: (fresh && started.curve) || [] };
+}
+
+/** Everything the page of one run shows, open or finished. */
+export async function loadRun(db: Knex, workId: string, person: Person) {
+  const work = await findWork(db, workId);
+  if (work?.kind !== "analysis") throw new Response("No such run", { status: 404 });
+  const { rules } = await rulesOfVersion(db, work.rules_version);
+  return {
+    work,
+    rules,
+    events: await runEvents(db, work.id).catch(orUnreadable(work.id)),
+    finished: await analysisReadingsOfWork(db, work.id),
+    judgements: await judgementsOfWork(db, work.id),
+    limit_sets: await limitSetsOf(db, work.site_id),
+    person,
+    now: nowMs(),
+  };
+}
+
+/** The sets of limits by which results of a site are read. */
+async function limitSetsOf(db: Knex, siteId: string | null): Promise<LimitSet[]> {
+  const chosen = siteId && (await findSite(db, siteId))?.limit_sets;
+  return chosen ? (await listLimitSets(db)).filter((s) => chosen.includes(s.id)) : [];
+}
+
+export type LoadedRun = Awaited<ReturnType<typeof loadRun>>;
+
+export type RecentRun = { id: string; title: string; status: string; started_at: string; site: string };
+
+/** The methods that were run last, newest first, each once. */
+export async function recentMethods(db: Knex, limit = 6): Promise<string[]> {
+  const rows: { method_id: string }[] = await db("bench_work")
+    .where({ kind: "analysis" })
+    .orderBy("started_at", "desc")
+    .limit(60)
+    .select("method_id");
+  return [...new Set(rows.map((r) => r.method_id))].slice(0, limit);
+}
+
+/** The newest runs, open ones first. */
+export async function recentRuns(db: Knex, limit = 12): Promise<RecentRun[]> {
+  const newest = (): Knex.QueryBuilder =>
+    db("bench_work")
+      .join("sites", "sites.id", "bench_work.site_id")
+      .where({ kind: "analysis" })
+      .orderBy("started_at", "desc")
+      .limit(limit)
+      .select("bench_work.id", "title", "status", "started_at", "sites.name as site");
+  const open: RecentRun[] = await newest().where({ status: "open" });
+  const all: RecentRun[] = await newest();
+  return [...open, ...all.filter((run) => run.status !== "open")].slice(0, limit);
+}

@@ -1,0 +1,55 @@
+import type { Knex } from "knex";
+import { analyteOrder } from "../../../core/quantity/measurand";
+import { localDate } from "../../../core/time/local";
+import { addDays, dayBounds } from "../../../core/time/zone";
+import { ledgerQuerySchema } from "../results/ledger.server";
+import { latestOfSite } from "../results/readings.server";
+import { valuesInTime } from "../results/valuesInTime.server";
+import { listLimitSets } from "../rules/limitSets.server";
+import { rulesInForce } from "../rules/rules.server";
+import { beyond } from "./meaning.server";
+import { findSite, listSites } from "./sites.server";
+import { smallTrends } from "./trends.server";
+
+/** Everything the page of a site shows; null when there is no such site. `of` is the quantity to draw. */
+export async function loadSite(db: Knex, id: string, of: string | null, now: string) {
+  const site = await findSite(db, id);
+  if (!site) return null;
+  const { zone } = (await rulesInForce(db)).rules;
+  const days = dayBounds(zone);
+  const from = addDays(localDate(now, zone), -84);
+  const [sites, latest, limitSets, trends] = await Promise.all([
+    listSites(db),
+    latestOfSite(db, id),
+    listLimitSets(db),
+    smallTrends(db, days.start(from), id),
+  ]);
+  const held = limitSets.filter((s) => site.limit_sets.includes(s.id));
+  const quantities = latest
+    .sort(
+      (a, b) => analyteOrder(a.parameter) - analyteOrder(b.parameter) || a.analyte.localeCompare(b.analyte),
+    )
+    .map((reading) => ({
+      reading,
+      meaning: beyond(reading, held),
+      points:
+        trends.find((t) => t.parameter === reading.parameter && t.analyte === reading.analyte)?.points ?? [],
+    }));
+  const drawn = quantities.find((q) => q.reading.parameter === of) ?? quantities[0];
+  return {
+    site,
+    zone,
+    place: { at: sites.findIndex((s) => s.id === id) + 1, of: sites.length },
+    of: drawn?.reading.parameter ?? null,
+    quantities,
+    limitSets: limitSets.map(({ limits: _, ...set }) => set),
+    chart: drawn
+      ? await valuesInTime(
+          db,
+          ledgerQuerySchema.parse({ site: id, parameter: drawn.reading.parameter, from }),
+          days,
+        )
+      : null,
+  };
+}
+export type SitePage = NonNullable<Awaited<ReturnType<typeof loadSite>>>;

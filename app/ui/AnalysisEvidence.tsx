@@ -1,0 +1,169 @@
+import { Link } from "react-router";
+import { agreementWords } from "../../core/judgement/agreement";
+import type { Finding, Verdict } from "../../core/judgement/finding";
+import { formatNumber, formatSignificant } from "../../core/quantity/format";
+import { type Found, type FoundRule, intervalUncertainty, showFound } from "../../core/quantity/found";
+import type { AnalysisEvidence } from "../../core/results/analysisEvidence";
+import { duration, showTime } from "../../core/time/words";
+import { EvidencePanel, Findings, Rows } from "./EvidencePanel";
+import { Formula } from "./Formula";
+import { showResult } from "./results";
+import { VerdictMark } from "./VerdictMark";
+
+export interface AnalysisInPanel {
+  work_id: string;
+  value: number | null;
+  shown: string | null;
+  decimals: number;
+  unit: string;
+  analyte: string;
+  site: string;
+  sample: string;
+  by: string;
+  measured_at: string;
+  verdict: Verdict;
+  rules_version: number;
+  findings: Finding[];
+  evidence: AnalysisEvidence;
+}
+
+const plain: FoundRule = { between: "interval", below: "less-than" };
+
+/** The chain behind a result: verdict, findings, replicates with their working, time kept, lots, method, history. */
+export function AnalysisEvidencePanel({
+  reading,
+  judgements,
+  zone,
+  back,
+}: {
+  reading: AnalysisInPanel;
+  judgements: { seq: number; at: string; value: number | null; verdict: Verdict; cause: string }[];
+  zone: string;
+  back?: string;
+}) {
+  const { evidence } = reading;
+  const { method, result, replicates } = evidence;
+  const show = (found: Found | null) =>
+    found ? `${showFound(found, result.decimals, plain)} ${result.unit}` : "–";
+  const uncertainty = evidence.reported && intervalUncertainty(evidence.reported);
+  const timings = replicates.flatMap((r, i) => r.timings.map((t) => ({ ...t, i })));
+  return (
+    <EvidencePanel title="What this result rests on" {...(back ? { back } : {})}>
+      <p className="evidence-claim">
+        <span className="m big">{showResult(reading)}</span> {reading.unit}
+        <VerdictMark verdict={reading.verdict} size={18} word />
+      </p>
+      <p className="quiet">
+        <Formula>{reading.analyte}</Formula>, {reading.site}, sample {reading.sample},{" "}
+        {showTime(reading.measured_at, zone, "both")}, {reading.by}
+      </p>
+      <h3>Findings</h3>
+      <Findings findings={reading.findings} />
+      <h3>{replicates.length > 1 ? "Replicates" : "Reading"}</h3>
+      <Rows
+        rows={replicates.map((r, i) => [
+          <>
+            {i + 1}{" "}
+            <span className="quiet">
+              {r.discarded
+                ? "overshot, not counted"
+                : r.back_titrated
+                  ? "back-titrated"
+                  : evidence.pair?.includes(i)
+                    ? "counts"
+                    : r.drops === null
+                      ? ""
+                      : `${r.drops} drops`}
+            </span>
+          </>,
+          <>
+            {show(r.found)}
+            {r.second && (
+              <span className="quiet under">
+                {r.second.observer}: {show(r.second.found)}
+                {r.agreed ? ", agreed on" : ""}
+              </span>
+            )}
+          </>,
+        ])}
+      />
+      <p className="working m">
+        {[...new Set(replicates.flatMap((r) => r.working))].map((line) => (
+          <span key={line}>
+            {line}
+            <br />
+          </span>
+        ))}
+        {uncertainty !== null && (
+          <span>
+            u = half of {formatSignificant(uncertainty * 2 * Math.sqrt(3), 3)} / √3 ={" "}
+            {formatSignificant(uncertainty, 2)} {result.unit} (rectangular)
+          </span>
+        )}
+      </p>
+      <Rows
+        rows={[
+          ["Duplicates", agreementWords(evidence.duplicates, result.unit)],
+          ...(evidence.dilution > 1
+            ? ([["Dilution factor", formatSignificant(evidence.dilution, 4)]] as [string, string][])
+            : []),
+          ...(evidence.temperature_c === null
+            ? []
+            : ([["Sample", `${formatNumber(evidence.temperature_c, 1)} °C`]] as [string, string][])),
+        ]}
+      />
+      {evidence.dilutes && (
+        <p className="quiet small">
+          The diluted run of <Link to={`/runs/${evidence.dilutes}`}>one that was over range</Link>.
+        </p>
+      )}
+      {timings.length > 0 && (
+        <>
+          <h3>Time kept</h3>
+          <Rows
+            rows={timings.map((t) => [
+              t.name,
+              <>
+                {duration(t.after_s)}
+                <span className="quiet under">
+                  {t.late_s > 0
+                    ? `late by ${duration(t.late_s)}`
+                    : t.early_s > 0
+                      ? `early by ${duration(t.early_s)}`
+                      : `due after ${duration(t.due_s)}`}
+                </span>
+              </>,
+            ])}
+          />
+        </>
+      )}
+      <h3>Lots</h3>
+      {evidence.lots.length ? (
+        <Rows
+          rows={evidence.lots.map((l) => [
+            l.name,
+            <>
+              {l.code}
+              <span className="quiet under">{l.expires_on ? `to ${l.expires_on}` : "no date"}</span>
+            </>,
+          ])}
+        />
+      ) : (
+        <p className="quiet">None named.</p>
+      )}
+      <h3>Method</h3>
+      <p className="quiet small">
+        <Link to={`/methods/${method.id}`}>{method.name}</Link>, version {method.version}. {method.provenance}
+        . <Link to={`/runs/${reading.work_id}`}>The run</Link>
+      </p>
+      <h3>Judged</h3>
+      <Rows
+        rows={judgements.map((j) => [
+          `${showTime(j.at, zone, "both")}, ${j.cause}`,
+          <VerdictMark key={j.seq} verdict={j.verdict} word />,
+        ])}
+      />
+      <p className="quiet small">House rules version {reading.rules_version}.</p>
+    </EvidencePanel>
+  );
+}

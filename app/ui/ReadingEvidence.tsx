@@ -1,0 +1,233 @@
+import { Link } from "react-router";
+import type { Finding, Verdict } from "../../core/judgement/finding";
+import { formatNumber, formatSigned } from "../../core/quantity/format";
+import { formatMeasured, type Measurand, measurandFacts } from "../../core/quantity/measurand";
+import { nernstSlope } from "../../core/reference/constants";
+import { oxygenSaturation } from "../../core/reference/oxygen";
+import type { EvidencePoint, ReadingEvidence } from "../../core/results/evidence";
+import { showTime } from "../../core/time/words";
+import { EvidencePanel, Findings, Rows } from "./EvidencePanel";
+
+import { VerdictMark } from "./VerdictMark";
+
+export interface ReadingInPanel {
+  value: number | null;
+  measured_value: number | null;
+  grade: string | null;
+  parameter: Measurand;
+  site: string;
+  sample: string;
+  by: string;
+  measured_at: string;
+  verdict: Verdict;
+  rules_version: number;
+  findings: Finding[];
+  evidence: ReadingEvidence;
+}
+
+/** How the first portion's signal became its value, formula and numbers. */
+function workingOf({ calibration, portions, parameter, compensation }: ReadingEvidence): string[] {
+  const portion = portions[0];
+  const c = calibration?.coefficients;
+  if (!portion || portion.signal === null || !c) return compensation ? [compensation] : [];
+  const signal = formatNumber(portion.signal, measurandFacts[parameter].signal.decimals);
+  const value = formatMeasured(portion.value, parameter);
+  const t = portion.temperature_c;
+  switch (c.kind) {
+    case "ph":
+      return [
+        "pH = 7 + (offset − E) / (slope · k(T))",
+        c.segments
+          ? `read between its two neighbouring buffers = ${value}`
+          : `= 7 + (${formatNumber(c.offset_mv, 1)} − ${signal}) / (${formatNumber(c.slope_percent, 1)} % · ${formatNumber(nernstSlope(t), 2)}) = ${value}`,
+      ];
+    case "conductivity":
+      return [
+        "κ = cell factor · raw, then to 25 °C",
+        `= ${formatNumber(c.cell_factor, 3)} · ${signal} at ${formatNumber(t, 1)} °C, ${compensation ?? ""} = ${value}`,
+      ];
+    case "oxygen":
+      return [
+        "DO = (s − s0) / (s1 − s0) · C",
+        `= (${signal} − ${formatNumber(c.zero_signal, 2)}) / (${formatNumber(c.span_signal, 2)} − ${formatNumber(c.zero_signal, 2)}) · ${formatNumber(oxygenSaturation(t, c.pressure_hpa, c.salinity), 2)} mg/L = ${value}`,
+      ];
+    default:
+      return [];
+  }
+}
+
+/** The chain behind a reading: verdict, findings, portions, working, check, calibration, bottles, history. */
+export function ReadingEvidencePanel({
+  reading,
+  judgements,
+  zone,
+  back,
+}: {
+  reading: ReadingInPanel;
+  judgements: { seq: number; at: string; value: number | null; verdict: Verdict; cause: string }[];
+  zone: string;
+  back?: string;
+}) {
+  const { evidence, parameter } = reading;
+  const { calibration, check } = evidence;
+  const facts = measurandFacts[parameter];
+  const working = workingOf(evidence);
+  return (
+    <EvidencePanel title="What this reading rests on" {...(back ? { back } : {})}>
+      <p className="evidence-claim">
+        <span className="m big">
+          {reading.value === null ? "–" : formatNumber(reading.value, facts.decimals)}
+        </span>{" "}
+        {facts.unit}
+        <VerdictMark verdict={reading.verdict} size={18} word />
+      </p>
+      <p className="quiet">
+        {facts.name}, {reading.site}, sample {reading.sample}, {showTime(reading.measured_at, zone, "both")},{" "}
+        {reading.by}
+      </p>
+      <h3>Findings</h3>
+      <Findings findings={reading.findings} />
+      <h3>Portions measured</h3>
+      <Rows
+        rows={evidence.portions.map((p, i) => [
+          <>
+            {i + 1}{" "}
+            <span className="quiet">
+              {p.source === "simulated" && "simulated instrument, "}
+              {p.source === "typed"
+                ? p.seconds_in_solution === null
+                  ? "typed"
+                  : `typed after ${Math.round(p.seconds_in_solution)} s`
+                : p.steady
+                  ? `steady after ${Math.round(p.seconds_in_solution ?? 0)} s`
+                  : "still moving"}
+            </span>
+          </>,
+          <>
+            {formatMeasured(p.value, parameter, facts.decimals + 1)}
+            <span className="quiet under">
+              {p.signal === null
+                ? ""
+                : `${formatNumber(p.signal, facts.signal.decimals)} ${facts.signal.unit} · `}
+              {formatNumber(p.temperature_c, 1)} °C
+            </span>
+          </>,
+        ])}
+      />
+      {working.length > 0 && (
+        <p className="working m">
+          {working.map((line) => (
+            <span key={line}>
+              {line}
+              <br />
+            </span>
+          ))}
+        </p>
+      )}
+      {check && (
+        <>
+          <h3>Check that followed</h3>
+          <Rows
+            rows={[
+              [
+                <Link key="k" to={`/checks/${check.check_id.replace(/-[a-z]+$/, "")}`}>
+                  {check.moment}, {showTime(check.check_at, zone, "both")}
+                </Link>,
+                <VerdictMark key="v" verdict={check.passed ? "sound" : "failed"} word />,
+              ],
+              ["Read − true", `${formatSigned(check.drift, facts.decimals + 1)} ${facts.unit}`],
+              ...(check.corrected
+                ? ([
+                    [
+                      "Measured",
+                      reading.measured_value === null
+                        ? "–"
+                        : formatMeasured(reading.measured_value, parameter, facts.decimals + 1),
+                    ],
+                    [
+                      "Drift taken out",
+                      `${formatSigned(check.correction, facts.decimals + 1)} ${facts.unit}`,
+                    ],
+                  ] as [string, string][])
+                : []),
+              ...(check.grade ? ([["Grade of the record", check.grade]] as [string, string][]) : []),
+            ]}
+          />
+        </>
+      )}
+      <h3>Calibration in force</h3>
+      {calibration ? (
+        <>
+          <Rows
+            rows={[
+              [
+                <Link key="c" to={`/calibrations/${calibration.id.replace(/-[a-z]+$/, "")}`}>
+                  {evidence.meter.code}, {showTime(calibration.finished_at, zone, "both")}
+                </Link>,
+                <VerdictMark key="v" verdict={calibration.verdict} word />,
+              ],
+              ["Known by", calibration.headline],
+              ...(calibration.low !== null && calibration.high !== null
+                ? ([
+                    [
+                      parameter === "ph" ? "Between buffers" : "For values from",
+                      `${formatNumber(calibration.low, facts.decimals)} – ${formatNumber(calibration.high, facts.decimals)}`,
+                    ],
+                  ] as [string, string][])
+                : []),
+            ]}
+          />
+          <h3>{parameter === "ph" ? "Buffer bottles" : "Standards"}</h3>
+          <Rows
+            rows={calibration.points.map((p) => [
+              <PointName key={p.name} point={p} />,
+              <PointValue key="v" point={p} parameter={parameter} />,
+            ])}
+          />
+        </>
+      ) : (
+        <p className="quiet">None. The meter had not been calibrated.</p>
+      )}
+      <h3>Judged</h3>
+      <Rows
+        rows={judgements.map((j) => [
+          <>
+            {showTime(j.at, zone, "both")}, {j.cause}
+            {j.value !== null && judgements.length > 1 && (
+              <span className="quiet under m">{formatMeasured(j.value, parameter)}</span>
+            )}
+          </>,
+          <VerdictMark key={j.seq} verdict={j.verdict} word />,
+        ])}
+      />
+      <p className="quiet small">House rules version {reading.rules_version}.</p>
+    </EvidencePanel>
+  );
+}
+
+const PointName = ({ point }: { point: EvidencePoint }) => (
+  <>
+    {point.lot_id ? <Link to={`/stock/${point.lot_id}`}>{point.lot_code}</Link> : point.name}{" "}
+    <span className="quiet">
+      {point.role === "check" ? "check" : ""}
+      {point.lot_condition === "good" ? "" : ` ${point.lot_condition.replaceAll("-", " ")}`}
+    </span>
+  </>
+);
+
+function PointValue({ point, parameter }: { point: EvidencePoint; parameter: Measurand }) {
+  const { signal, decimals } = measurandFacts[parameter];
+  const digits = parameter === "ph" ? 3 : decimals;
+  return (
+    <>
+      {formatNumber(point.true_value, digits)}
+      {point.uncertainty === null ? "" : ` ± ${formatNumber(point.uncertainty, digits)}`}
+      <span className="quiet under">
+        {point.signal === null
+          ? `shown ${formatNumber(point.as_found ?? Number.NaN, decimals)}`
+          : `${formatNumber(point.signal, signal.decimals)} ${signal.unit}`}{" "}
+        · {formatNumber(point.temperature_c, 1)} °C
+      </span>
+    </>
+  );
+}

@@ -1,0 +1,25 @@
+/** What can be wrong with a sensor, an instrument or what it is put into: the names a diagnosis finds it by. */
+export const faultKinds = [
+  "aged-glass",
+  "clogged-junction",
+  "cracked-glass",
+  "old-buffer-10",
+  "swapped-buffers",
+  "fouled-cell",
+  "air-bubble",
+  "contaminated-rinse",
+  "off-standard",
+  "dried-membrane",
+  "torn-membrane",
+  "high-zero",
+  "reference-shift",
+  "dirty-platinum",
+  "thermometer-offset",
+  "thermometer-scale",
+  "fingerprint",
+  "stray-light",
+  "lamp-noise",
+  "worn-tip",
+  "leaking-tip",
+] as const;
+export type FaultKind = (typeof faultKinds)[number];

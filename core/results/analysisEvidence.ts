@@ -1,0 +1,82 @@
+import type { RunDuplicateRule } from "../judgement/agreement";
+import type { Method } from "../methods/method";
+import type { Raw } from "../methods/raw";
+import type { Found } from "../quantity/found";
+import type { RunLot } from "../runs/runEvents";
+import type { Voided } from "./evidence";
+import type { DoubtedMoment } from "./rules/times";
+
+/** One replicate of an analysis as its result keeps it. */
+export interface AnalysisReplicate {
+  found: Found | null;
+  working: string[];
+  raw: Raw | null;
+  read_at: string | null;
+  by: string | null;
+  drops: number | null;
+  /** A second look by somebody else, and what both agreed on. */
+  second: { observer: string; found: Found | null } | null;
+  agreed: boolean;
+  discarded: boolean;
+  back_titrated: boolean;
+  /** A simulated instrument gave it. */
+  simulated?: true;
+  skipped: { step: string; reason: string }[];
+  timings: {
+    name: string;
+    reading: boolean;
+    due_s: number;
+    after_s: number;
+    early_s: number;
+    late_s: number;
+  }[];
+}
+
+/** Everything a result of an analysis rests on. */
+export interface AnalysisEvidence {
+  source: "analysis";
+  run_id: string;
+  /** When the water was taken; null when it was tested at once, or nobody said. */
+  collected_at: string | null;
+  /** The moment of the last read or end point that counts. */
+  measured_at: string;
+  /** When it was judged. */
+  finished_at: string;
+  doubts?: DoubtedMoment[];
+  method: {
+    id: string;
+    version: number;
+    name: string;
+    technique: string;
+    range: { low: number; high: number };
+    detection_limit: number | null;
+    /** Absent in evidence kept before methods said it: those were diluted. */
+    over_range?: Method["over_range"];
+    temperature_c: [number, number];
+    replicates: number;
+    provenance: string;
+    /** How long the sample keeps, minutes; absent in evidence kept before it was judged. */
+    keeps_min?: number;
+    /** What one drop is, of a drop count. */
+    per_drop?: number;
+    /** What of the method is the demo's own and not a kit's; absent when nothing is. */
+    invented?: string;
+  };
+  result: { parameter: string; analyte: string; species: string; unit: string; decimals: number };
+  replicates: AnalysisReplicate[];
+  reported: Found | null;
+  pair: [number, number] | null;
+  difference: number | null;
+  duplicates: RunDuplicateRule;
+  temperature_c: number | null;
+  dilution: number;
+  dilutes: string | null;
+  lots: RunLot[];
+  /** Materials for which no lot was named. */
+  unnamed: string[];
+  control: { reacted: boolean } | null;
+  /** Why it no longer counts; absent while it does. */
+  voided?: Voided;
+  /** How the standards of a day's curve come back by it; absent where the method's own curve or none was used. */
+  curve?: { standards: { concentration: number; recovery: number | null }[] } | null;
+}

@@ -1,0 +1,97 @@
+import type { DriftGrade } from "../calibration/drift";
+import type { CalibrationSnapshot } from "../calibration/inForce";
+import type { DuplicateOutcome, DuplicateRule } from "../judgement/duplicates";
+import type { Finding } from "../judgement/finding";
+import type { Measurand } from "../quantity/measurand";
+import type { HouseRules } from "../rules/houseRules";
+import type { DoubtedMoment } from "./rules/times";
+
+/** A measured portion as a reading keeps it. */
+export interface Portion {
+  /** In the unit of the reading; conductivity at 25 °C. */
+  value: number;
+  signal: number | null;
+  displayed: number | null;
+  temperature_c: number;
+  steady: boolean | null;
+  seconds_in_solution: number | null;
+  source: "live" | "typed" | "simulated";
+  rinsed: boolean;
+  at: string;
+  by: string;
+}
+
+/** A standard's bottle behind the calibration in force. */
+export interface EvidencePoint {
+  role: "point" | "check" | "blank" | "zero" | "span";
+  name: string;
+  lot_id: string | null;
+  lot_code: string | null;
+  lot_condition: "good" | "expired" | "open-too-long" | "withdrawn";
+  lot_sentence: string;
+  reason_for_use: string | null;
+  true_value: number;
+  uncertainty: number | null;
+  temperature_c: number;
+  signal: number | null;
+  as_found: number | null;
+  as_left: number | null;
+}
+
+/** What a check after the reading says of it. */
+export interface CheckEvidence {
+  check_id: string;
+  moment: "opening" | "interim" | "closing";
+  check_at: string;
+  last_good_at: string;
+  true_value: number;
+  read_value: number;
+  passed: boolean;
+  /** Read minus true. */
+  drift: number;
+  /** Whether the drift asks for a correction of the record; false for what is never corrected. */
+  corrected: boolean;
+  grade: DriftGrade | null;
+  /** What was added to the reading to correct it. */
+  correction: number;
+}
+
+/** A result that somebody took out of the record, and why. It stays to be seen. */
+export interface Voided {
+  at: string;
+  by: string;
+  reason: string;
+}
+
+/** Everything a reading rests on. */
+export interface ReadingEvidence {
+  parameter: Measurand;
+  /** When the water was taken; null when it was measured in place, or nobody said. */
+  collected_at: string | null;
+  /** The moment of the last portion that counts: what decides which calibration and which check cover it. */
+  measured_at: string;
+  /** When it was judged. */
+  finished_at: string;
+  /** Moments that a device claimed and that could not be. */
+  doubts?: DoubtedMoment[];
+  meter: { id: string; code: string; name: string; display: "signal" | "value" };
+  portions: Portion[];
+  outcome: DuplicateOutcome;
+  duplicate: DuplicateRule;
+  calibration: (CalibrationSnapshot & { points: EvidencePoint[] }) | null;
+  /** How a conductivity came to 25 °C; null for what needs no compensation. */
+  compensation: string | null;
+  /** What this site usually gives; null while too little is known. */
+  usual: { low: number; high: number } | null;
+  /** The check that followed; null while there was none. */
+  check: CheckEvidence | null;
+  /** Why it no longer counts; absent while it does. */
+  voided?: Voided;
+}
+
+/** A rule of the judge: the findings it makes of a reading's evidence. */
+export type ReadingRule = (evidence: ReadingEvidence, rules: HouseRules) => Finding[];
+
+/** The value a reading reports: the mean of the pair that agrees, drift taken out. Null when no two agree. */
+export const reportedValue = (evidence: ReadingEvidence): number | null =>
+  evidence.outcome.mean === null ? null : evidence.outcome.mean + (evidence.check?.correction ?? 0);

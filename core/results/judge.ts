@@ -1,0 +1,37 @@
+import { type Finding, readingVerdict, type Verdict } from "../judgement/finding";
+import type { HouseRules } from "../rules/houseRules";
+import type { ReadingEvidence, ReadingRule } from "./evidence";
+import { judgeCalibrationInForce } from "./rules/calibrationInForce";
+import { judgeCaptures } from "./rules/captures";
+import { judgeCheckAfter } from "./rules/checkAfter";
+import { judgeDuplicates } from "./rules/duplicateRule";
+import { judgeMagnitude } from "./rules/magnitude";
+import { judgeSource } from "./rules/source";
+import { judgeMoments } from "./rules/times";
+import { judgeVoided } from "./rules/voided";
+
+const readingRules: ReadingRule[] = [
+  judgeCalibrationInForce,
+  judgeCaptures,
+  judgeDuplicates,
+  judgeMagnitude,
+  judgeCheckAfter,
+];
+
+/**
+ * Judges a reading: every rule looks at the evidence, the worst finding gives the verdict.
+ * Pure: the same evidence and rules give the same judgement. Source: house rules.
+ * Check value: evidence without a calibration is `held` by the rule `no-calibration`.
+ */
+export function judge(
+  evidence: ReadingEvidence,
+  rules: HouseRules,
+): { verdict: Verdict; findings: Finding[] } {
+  const findings = [
+    ...readingRules.flatMap((rule) => rule(evidence, rules)),
+    ...judgeSource(evidence, rules),
+    ...judgeMoments(evidence.doubts, rules.zone),
+    ...judgeVoided(evidence.voided),
+  ];
+  return { verdict: evidence.voided ? "void" : readingVerdict(findings), findings };
+}

@@ -1,0 +1,51 @@
+import { type Finding, readingVerdict, type Verdict } from "../judgement/finding";
+import type { HouseRules } from "../rules/houseRules";
+import type { AnalysisEvidence } from "./analysisEvidence";
+import {
+  judgeControl,
+  judgeCurve,
+  judgeDuplicates,
+  judgeEndPoint,
+  judgeInvented,
+  judgeObservers,
+  judgeRange,
+  judgeResult,
+} from "./rules/analysisValue";
+import type { Rule } from "./rules/analysisWords";
+import { judgeKeeping, judgeLots, judgeSteps, judgeTemperature, judgeTiming } from "./rules/analysisWork";
+import { judgeSource } from "./rules/source";
+import { judgeMoments } from "./rules/times";
+import { judgeVoided } from "./rules/voided";
+
+const rulesOfAnalyses: Rule[] = [
+  judgeResult,
+  judgeKeeping,
+  judgeInvented,
+  judgeTiming,
+  judgeSteps,
+  judgeLots,
+  judgeTemperature,
+  judgeRange,
+  judgeDuplicates,
+  judgeObservers,
+  judgeControl,
+  judgeEndPoint,
+  judgeCurve,
+];
+
+/**
+ * Judges one result of an analysis: every rule looks at the evidence, the worst finding gives the verdict.
+ * Pure. Source: house rules and the method. Check value: a pad due at 30 s and read at 41 s is `qualified`, late by 11 s.
+ */
+export function judgeAnalysis(
+  evidence: AnalysisEvidence,
+  rules: HouseRules,
+): { verdict: Verdict; findings: Finding[] } {
+  const findings = [
+    ...rulesOfAnalyses.flatMap((rule) => rule(evidence, rules)),
+    ...judgeSource(evidence, rules),
+    ...judgeMoments(evidence.doubts, rules.zone),
+    ...judgeVoided(evidence.voided),
+  ];
+  return { verdict: evidence.voided ? "void" : readingVerdict(findings), findings };
+}

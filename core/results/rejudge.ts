@@ -1,0 +1,152 @@
+import {
+  assessDrift,
+  correctForDrift,
+  type DriftQuantity,
+  driftQuantities,
+  driftShare,
+} from "../calibration/drift";
+import { agreementOf, type RunDuplicateRule } from "../judgement/agreement";
+import { resolveDuplicates } from "../judgement/duplicates";
+import type { Finding, Verdict } from "../judgement/finding";
+import type { Measurand } from "../quantity/measurand";
+import { duplicateRule } from "../rules/duplicateRule";
+import type { HouseRules } from "../rules/houseRules";
+import type { AnalysisEvidence } from "./analysisEvidence";
+import { type CheckEvidence, type EvidencePoint, type ReadingEvidence, reportedValue } from "./evidence";
+import { judge } from "./judge";
+import { judgeAnalysis } from "./judgeAnalysis";
+
+/** What a check found of one measurand, as far as readings before it are concerned. */
+export interface CheckFacts {
+  check_id: string;
+  measurand: Measurand;
+  moment: CheckEvidence["moment"];
+  check_at: string;
+  last_good_at: string;
+  true_value: number;
+  read_value: number;
+  passed: boolean;
+}
+
+/** New evidence that touches readings made before it. */
+export type NewEvidence =
+  | ({ kind: "check" } & CheckFacts)
+  | { kind: "lot-withdrawn"; lot_id: string; sentence: string }
+  /** The sensor was renewed, or what was in force ended otherwise, at a moment that lies in the past. */
+  | { kind: "calibration-ended"; at: string }
+  | { kind: "rules" };
+
+export interface Rejudged {
+  evidence: ReadingEvidence;
+  value: number | null;
+  verdict: Verdict;
+  findings: Finding[];
+}
+
+const isDriftQuantity = (m: Measurand): m is DriftQuantity =>
+  (driftQuantities as readonly string[]).includes(m);
+
+/**
+ * What a check says of one reading: passed, or failed with the drift, its grade, and what the correction adds.
+ * Only a failed check corrects, and only what drifts linearly. Source: Wagner et al. 2006; house rules.
+ * Check value: a closing check 0.30 pH high corrects a reading made halfway by −0.15.
+ */
+export function checkEvidence(reading: ReadingEvidence, check: CheckFacts): CheckEvidence {
+  const { measurand, true_value, read_value, passed } = check;
+  const mean = reading.outcome.mean;
+  const assessed = isDriftQuantity(measurand) ? assessDrift(measurand, true_value, read_value) : null;
+  const share = driftShare(reading.measured_at, check.last_good_at, check.check_at);
+  const corrected = !passed && assessed !== null && assessed.correct && mean !== null;
+  return {
+    check_id: check.check_id,
+    moment: check.moment,
+    check_at: check.check_at,
+    last_good_at: check.last_good_at,
+    true_value,
+    read_value,
+    passed,
+    drift: read_value - true_value,
+    corrected,
+    grade: passed ? null : (assessed?.grade ?? null),
+    correction: corrected ? correctForDrift(mean, assessed, share) - mean : 0,
+  };
+}
+
+/** The evidence with what is new in it. */
+function withNew(evidence: ReadingEvidence, news: NewEvidence, rules: HouseRules): ReadingEvidence {
+  switch (news.kind) {
+    case "check":
+      return { ...evidence, check: checkEvidence(evidence, news) };
+    case "lot-withdrawn": {
+      if (!evidence.calibration) return evidence;
+      const points = evidence.calibration.points.map(
+        (p): EvidencePoint =>
+          p.lot_id === news.lot_id ? { ...p, lot_condition: "withdrawn", lot_sentence: news.sentence } : p,
+      );
+      return { ...evidence, calibration: { ...evidence.calibration, points } };
+    }
+    case "calibration-ended": {
+      const { calibration } = evidence;
+      if (!calibration || calibration.finished_at > news.at || calibration.valid_until <= news.at)
+        return evidence;
+      return { ...evidence, calibration: { ...calibration, valid_until: news.at } };
+    }
+    case "rules": {
+      const duplicate = duplicateRule(evidence.parameter, rules);
+      const values = evidence.portions.map((p) => p.value);
+      return { ...evidence, duplicate, outcome: resolveDuplicates(values, duplicate) };
+    }
+  }
+}
+
+/**
+ * Judges a reading anew in the light of new evidence, by given rules. Raw portions never change.
+ * Pure: the same reading and news give the same judgement. Source: house rules.
+ * Check value: a withdrawn lot among its buffers turns a sound reading into a held one.
+ */
+export function rejudge(evidence: ReadingEvidence, news: NewEvidence, rules: HouseRules): Rejudged {
+  const after = withNew(evidence, news, rules);
+  return { evidence: after, value: reportedValue(after), ...judge(after, rules) };
+}
+
+/** The duplicate rule of an analysis under other house rules; what the method itself fixes stays. */
+function analysisDuplicates(evidence: AnalysisEvidence, rules: HouseRules): RunDuplicateRule {
+  const { technique, per_drop } = evidence.method;
+  const { duplicates, result } = evidence;
+  if (result.parameter === "oxygen" && (technique === "burette" || technique === "syringe")) {
+    return { kind: "absolute", limit: rules.analysis.oxygen_mg_l };
+  }
+  if (result.parameter === "oxygen" && technique === "drops" && per_drop !== undefined) {
+    return { kind: "absolute", limit: rules.analysis.oxygen_drops * per_drop };
+  }
+  return duplicates.kind === "relative"
+    ? { ...duplicates, percent: rules.analysis.duplicate_percent }
+    : duplicates;
+}
+
+export interface RejudgedAnalysis {
+  evidence: AnalysisEvidence;
+  verdict: Verdict;
+  findings: Finding[];
+}
+
+/**
+ * Judges a result of an analysis anew; new rules decide anew which of its replicates agree. What was read never changes.
+ * Source: house rules. Check value: 1.00 and 1.25 mg/L agree by 25 % and no longer by 20 %.
+ */
+export function rejudgeAnalysis(
+  evidence: AnalysisEvidence,
+  news: NewEvidence,
+  rules: HouseRules,
+): RejudgedAnalysis {
+  const after =
+    news.kind === "rules" ? withDuplicates(evidence, analysisDuplicates(evidence, rules)) : evidence;
+  return { evidence: after, ...judgeAnalysis(after, rules) };
+}
+
+function withDuplicates(evidence: AnalysisEvidence, duplicates: RunDuplicateRule): AnalysisEvidence {
+  const found = evidence.replicates.flatMap((r) => (r.found && !r.discarded ? [r.found] : []));
+  if (found.length === 0) return { ...evidence, duplicates };
+  const { pair, difference, reported } = agreementOf(found, duplicates);
+  return { ...evidence, duplicates, pair, difference, reported: pair || found.length < 2 ? reported : null };
+}

@@ -1,0 +1,25 @@
+import type { Finding } from "../../judgement/finding";
+import type { HouseRules } from "../../rules/houseRules";
+import type { AnalysisEvidence } from "../analysisEvidence";
+import type { ReadingEvidence } from "../evidence";
+
+/** Whether a simulated instrument took part in what was read: good for practice and for the demo, no record. */
+export const isSimulated = (evidence: ReadingEvidence | AnalysisEvidence): boolean =>
+  "source" in evidence
+    ? evidence.replicates.some((r) => r.simulated === true)
+    : evidence.portions.some((p) => p.source === "simulated");
+
+/** What a simulated instrument said is held in real records: it measured nothing. */
+export function judgeSource(evidence: ReadingEvidence | AnalysisEvidence, rules: HouseRules): Finding[] {
+  if (!isSimulated(evidence) || rules.data === "demo") return [];
+  return [
+    {
+      rule: "simulated-instrument",
+      severity: "hold",
+      measured: "simulated",
+      limit: "a real instrument",
+      sentence: "A simulated instrument gave this: it is practice, not a record of the water.",
+      action: "Measure the sample with a real instrument.",
+    },
+  ];
+}

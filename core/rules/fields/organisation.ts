@@ -1,0 +1,15 @@
+import { zoneNames } from "../../time/local";
+import { choice, type HouseRuleGroup } from "./field";
+
+/** The organisation: what can be set, and why it stands where it does. */
+export const organisationRules: HouseRuleGroup = {
+  title: "The organisation",
+  fields: [
+    choice(
+      "zone",
+      "Time zone",
+      Object.fromEntries(zoneNames().map((zone) => [zone, zone.replaceAll("_", " ")])),
+      "When a day ends, a bottle runs out and a check is due goes by it.",
+    ),
+  ],
+};

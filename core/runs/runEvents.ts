@@ -1,0 +1,92 @@
+import { z } from "zod";
+import { eventBaseSchema, undoneSchema } from "../bench/event";
+import { methodSchema } from "../methods/method";
+import { rawSchema } from "../methods/raw";
+import { curveStandardSchema } from "./techniques/dayCurve";
+
+const replicate = z.number().int().min(0).max(20);
+const replicateEvent = eventBaseSchema.extend({ replicate });
+/** Set where a simulated instrument gave the value. */
+const simulated = z.literal(true).optional();
+const scale = z.number({ error: "Give a reading of the scale." }).min(0).max(1000);
+
+const runLotSchema = z.object({
+  material: z.string(),
+  name: z.string(),
+  code: z.string().trim().min(1, { error: "Give the lot's code." }).max(24),
+  expires_on: z.iso.date().nullable(),
+  /** Why it is used although its date has passed. */
+  reason: z.string().max(200).nullable(),
+});
+export type RunLot = z.infer<typeof runLotSchema>;
+
+const duplicateRuleSchema = z.discriminatedUnion("kind", [
+  z.object({ kind: z.literal("absolute"), limit: z.number().positive() }),
+  z.object({
+    kind: z.literal("relative"),
+    percent: z.number().positive(),
+    detection_limit: z.number().positive().nullable(),
+  }),
+  z.object({ kind: z.literal("overlap") }),
+]);
+
+const startedSchema = eventBaseSchema.extend({
+  type: z.literal("started"),
+  method: methodSchema,
+  site: z.object({ id: z.string(), name: z.string() }),
+  sample: z.string().trim().min(1).max(40),
+  /** When the water was taken; null when it is tested at once. */
+  collected_at: z.iso.datetime().nullable().default(null),
+  /** Temperature of the water in the vessel, °C; null when nobody measured it. */
+  temperature_c: z.number().min(-5).max(100).nullable(),
+  /** 1 for the sample as it is; 5 for one part made up to five. */
+  dilution: z.number().min(1).max(10_000),
+  /** The run that was over range, when this is its diluted one. */
+  dilutes: z.string().nullable(),
+  lots: z.array(runLotSchema),
+  strength: z.number().positive().nullable(),
+  blank_ml: z.number().min(0).nullable(),
+  table: z.array(z.object({ division: z.number(), value: z.number() })).nullable(),
+  /** The standards of the day, of a photometer with a curve; null for the curve that the method carries. */
+  curve: z.array(curveStandardSchema).min(3).max(20).nullable().default(null),
+  /** About what is to be expected, in the unit of the result: when to slow down. */
+  expected: z.number().nullable(),
+  duplicates: duplicateRuleSchema,
+  /** What follows a disagreement: the kept sample again, or new water at once. */
+  disagree: z.enum(["retest", "third", "resample"]),
+});
+
+/** Everything that can happen while a method is run. */
+export const runEventSchema = z.discriminatedUnion("type", [
+  startedSchema,
+  replicateEvent.extend({ type: z.literal("done"), step: z.string() }),
+  replicateEvent.extend({
+    type: z.literal("skipped"),
+    step: z.string(),
+    reason: z.string().trim().min(1).max(200),
+  }),
+  replicateEvent.extend({ type: z.literal("drop") }),
+  replicateEvent.extend({ type: z.literal("drop-undone") }),
+  replicateEvent.extend({ type: z.literal("scale-start"), value: scale }),
+  replicateEvent.extend({ type: z.literal("scale-first"), value: scale }),
+  replicateEvent.extend({ type: z.literal("refill"), before: scale, after: scale }),
+  replicateEvent.extend({ type: z.literal("scale-end"), value: scale, simulated }),
+  replicateEvent.extend({ type: z.literal("point"), ml: scale, ph: z.number().min(0).max(14), simulated }),
+  replicateEvent.extend({ type: z.literal("read"), step: z.string(), raw: rawSchema, simulated }),
+  replicateEvent.extend({
+    type: z.literal("second-look"),
+    step: z.string(),
+    raw: rawSchema,
+    observer: z.string().trim().min(1, { error: "Say who looked." }).max(60),
+  }),
+  replicateEvent.extend({ type: z.literal("agreed"), step: z.string(), raw: rawSchema }),
+  replicateEvent.extend({ type: z.literal("overshot"), back_ml: scale.nullable() }),
+  eventBaseSchema.extend({ type: z.literal("recollect"), reason: z.string().trim().min(1).max(200) }),
+  eventBaseSchema.extend({ type: z.literal("control"), reacted: z.boolean() }),
+  eventBaseSchema.extend({ type: z.literal("noted"), text: z.string().trim().min(1).max(500) }),
+  eventBaseSchema.extend({ type: z.literal("finished") }),
+  eventBaseSchema.extend({ type: z.literal("abandoned"), reason: z.string().trim().min(1).max(200) }),
+  undoneSchema,
+]);
+export type RunEvent = z.infer<typeof runEventSchema>;
+export type RunStarted = z.infer<typeof startedSchema>;
