@@ -13,7 +13,7 @@ export default defineConfig({
     actionTimeout: 45_000,
     viewport: { width: 1280, height: 800 },
     launchOptions: {
-      executablePath: process.env.BRINTEL_CHROMIUM ?? "/usr/bin/chromium",
+      executablePath: process.env.BRINTEL_CHROMIUM ?? "/usr/bin/chromium-headless-shell",
       args: [
         "--no-sandbox",
         "--disable-gpu",

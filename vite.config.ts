@@ -1,6 +1,6 @@
 import { reactRouter } from "@react-router/dev/vite";
 import { defineConfig, type Plugin } from "vite";
-import { pureSchemas } from "./scripts/lib/pureSchemas";
+import { pureSchemas } from "./scripts/lib/pureSchemas.ts";
 
 /** The server has two doors, `index.js` and `worker.js`; the framework would call both by one name. */
 const namedServerEntries: Plugin = {

@@ -5,7 +5,7 @@ import { BrintelServer } from "../tests/e2e/server";
 import { begin, bySpace, byTouch, calibrate, chooseNoor, jumpTo, station } from "../tests/e2e/steps";
 import { ensureBuild } from "./lib/steps.mjs";
 
-const executablePath = process.env.BRINTEL_CHROMIUM ?? "/usr/bin/chromium";
+const executablePath = process.env.BRINTEL_CHROMIUM ?? "/usr/bin/chromium-headless-shell";
 const shoot = async (page: Page, name: string) => {
   // Charts are drawn after the page; a moment lets them.
   await page.waitForTimeout(700);

@@ -9,6 +9,8 @@ const db = await database();
 if ((await listPeople(db)).length > 0) {
   process.stdout.write("The database holds data already; it is left as it is. (--fresh starts over.)\n");
 } else {
+  // Nobody's readings yet: thousands of writes need not each wait for the disk.
+  await db.raw("pragma synchronous = off");
   const counts = await loadDemo(db, new Date());
   process.stdout.write(
     `Loaded Ellerwick Ponds: ${counts.calibrations} calibrations and ${counts.readings} readings over twelve weeks.\n`,

@@ -60,7 +60,7 @@ async function tasksDuring(browser: Browser, page: Page, what: () => Promise<voi
  * that hangs. The processor's time tells what the page does; the wall's adds what else a busy machine does meanwhile.
  */
 export async function measureLongTasks(base: string): Promise<void> {
-  const executablePath = process.env.BRINTEL_CHROMIUM ?? "/usr/bin/chromium";
+  const executablePath = process.env.BRINTEL_CHROMIUM ?? "/usr/bin/chromium-headless-shell";
   const browser = await chromium.launch({ executablePath, args: ["--no-sandbox", "--disable-gpu"] });
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });

@@ -1,8 +1,8 @@
-import AxeBuilder from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
 import { expect, test } from "./server";
+import { axeOf } from "./steps";
 
-async function expectReadable(page: Page, path: string, axe: AxeBuilder): Promise<void> {
+async function expectReadable(page: Page, path: string, axe: ReturnType<typeof axeOf>): Promise<void> {
   const { violations } = await axe.analyze();
   const found = violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(" | ")}`);
   expect(found, `${path} at ${page.url()}`).toEqual([]);
@@ -138,11 +138,11 @@ for (const some of paths) {
     for (const path of some) {
       const answer = await page.goto(await addressOf(page, path));
       expect(answer?.status(), path).toBe(200);
-      await page.waitForLoadState("networkidle");
-      await expectReadable(page, path, new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa"]));
+      await page.waitForLoadState("load");
+      await expectReadable(page, path, axeOf(page).withTags(["wcag2a", "wcag2aa"]));
       // Only the colours differ in the dark.
       await wear(page, "dark");
-      await expectReadable(page, `${path} in the dark`, new AxeBuilder({ page }).withRules("color-contrast"));
+      await expectReadable(page, `${path} in the dark`, axeOf(page).withRules("color-contrast"));
     }
     expect(complaints).toEqual([]);
   });

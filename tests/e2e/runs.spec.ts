@@ -1,7 +1,7 @@
-import AxeBuilder from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
 import { enter, judge, obvious, start, toReading, waitOut } from "./runSteps";
 import { expect, test, wind } from "./server";
+import { axeOf } from "./steps";
 
 test.beforeEach(({ page }) => page.clock.install());
 
@@ -68,7 +68,7 @@ test("the card of a run is readable (WCAG AA), its clock on every page", async (
   await expect(page.getByText(/^Dip the strip/)).toBeVisible();
   await page.keyboard.press("Space");
   await expect(page.getByRole("timer")).toBeVisible();
-  const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa"]).analyze();
+  const { violations } = await axeOf(page).withTags(["wcag2a", "wcag2aa"]).analyze();
   expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(" | ")}`)).toEqual([]);
   // The bell is fetched while clocks run, so that it rings without the network.
   const bell = page.waitForResponse(/bell\.wav$/);

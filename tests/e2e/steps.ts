@@ -1,3 +1,4 @@
+import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page } from "@playwright/test";
 
 /** How a technician presses the obvious button: with the space bar, or with a finger. */
@@ -51,3 +52,7 @@ export async function begin(page: Page, text: string): Promise<void> {
   await expect(page.getByRole("button", { name: /^Start/ })).toBeFocused();
   await page.keyboard.press("Enter");
 }
+
+/** What is readable is judged in the page itself, which has no frames: a second page for each judgement costs a second. */
+export const axeOf = (page: Page): AxeBuilder =>
+  new AxeBuilder({ page }).setLegacyMode(true).options({ resultTypes: ["violations"] });

@@ -1,5 +1,4 @@
 import { findCertificate } from "../../server/calibrations/certificate.server";
-import { certificatePdf } from "../../server/calibrations/certificatePdf.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import type { Route } from "./+types/certificatePdf";
 
@@ -7,6 +6,8 @@ import type { Route } from "./+types/certificatePdf";
 export async function loader({ params, context }: Route.LoaderArgs) {
   const certificate = await findCertificate(context.get(dbContext), params.workId);
   if (!certificate) throw new Response("No such calibration", { status: 404 });
+  // What prints is large, and most days nobody prints: it is loaded by the first who does.
+  const { certificatePdf } = await import("../../server/calibrations/certificatePdf.server");
   const pdf = await certificatePdf(certificate);
   return new Response(new Uint8Array(pdf), {
     headers: {
