@@ -62,6 +62,7 @@ const buildInputs = [
   "react-router.config.ts",
   "package-lock.json",
   "scripts/antd-css.tsx",
+  "scripts/lib/pureSchemas.ts",
 ];
 
 function fingerprint() {

@@ -44,6 +44,18 @@ test("a change of a method is taken back and brought back, and rules are found b
   await page.getByRole("button", { name: "Redo" }).click();
   await expect(name).toHaveValue("Nitrate in the ditch");
 
+  // A step is drawn to another place by its handle.
+  const second = await page.getByLabel("Step 2, what is done").inputValue();
+  const handle = (n: number) => page.locator(".handle").nth(n);
+  const [from, to] = [await handle(1).boundingBox(), await handle(0).boundingBox()];
+  if (!from || !to) throw new Error("The steps have no handles.");
+  await page.mouse.move(from.x + 10, from.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(from.x + 10, from.y - 10, { steps: 4 });
+  await page.mouse.move(to.x + 10, to.y, { steps: 6 });
+  await page.mouse.up();
+  await expect(page.getByLabel("Step 1, what is done")).toHaveValue(second);
+
   await page.goto("/rules");
   await page.getByLabel("Find a rule").fill("rinses");
   await expect(page.getByText("Rinses before each solution")).toBeVisible();

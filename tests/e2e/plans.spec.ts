@@ -3,7 +3,8 @@ import { expect, test, wind } from "./server";
 
 /** Puts a test on the plan as the page asks for it: method, water, add. */
 async function plan(page: Page, method: string): Promise<void> {
-  await page.getByLabel("Method", { exact: true }).selectOption({ label: method });
+  await page.getByLabel("Method", { exact: true }).fill(method);
+  await page.keyboard.press("Enter");
   await page.getByRole("button", { name: "Add it" }).click();
 }
 

@@ -1,7 +1,8 @@
 import { nowIso } from "../../server/platform/clock.server";
 import "../../styles/methods.css";
+import { HolderOutlined } from "@ant-design/icons";
 import { Input } from "antd";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
 import type { Method, methodSchema } from "../../../core/methods/method";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
@@ -48,15 +49,17 @@ export async function action({ request, context }: Route.ActionArgs) {
   return redirect(`/methods/${saved.saved.id}`);
 }
 
+const SortableSteps = lazy(() => import("./SortableSteps"));
+
 type Step = Method["steps"][number];
 
-/** The schema of a method, once it is here: a page that is looked at before it is changed needs none. */
+/** The schema of a method, loaded with the first change: who only looks needs none. */
 const loadSchema = async () => (await import("../../../core/methods/method")).methodSchema;
-function useMethodSchema(): typeof methodSchema | null {
+function useMethodSchema(changed: boolean): typeof methodSchema | null {
   const [schema, setSchema] = useState<typeof methodSchema | null>(null);
   useEffect(() => {
-    void loadSchema().then((loaded) => setSchema(() => loaded));
-  }, []);
+    if (changed) void loadSchema().then((loaded) => setSchema(() => loaded));
+  }, [changed]);
   return schema;
 }
 
@@ -67,8 +70,9 @@ export default function EditMethod() {
   const { value: method, change: setMethod, undo, redo } = useUndo<Method>(first);
   const [text, setText] = useState<string | null>(null);
   const [textWrong, setTextWrong] = useState<string | null>(null);
-  const dragged = useRef<number | null>(null);
-  const schema = useMethodSchema();
+  // What draws steps about is loaded by the first mouse or finger on the page.
+  const [drawn, setDrawn] = useState(false);
+  const schema = useMethodSchema(method !== first);
   const checked = useMemo(() => schema?.safeParse(method), [schema, method]);
   const problems = [
     ...(answer && "problems" in answer ? answer.problems : []),
@@ -126,8 +130,40 @@ export default function EditMethod() {
       setTextWrong("This is not JSON. What you typed is kept here.");
     }
   };
+  const row = (i: number) => {
+    const step = method.steps[i];
+    return (
+      step && (
+        <StepRow
+          step={step}
+          index={i}
+          last={i === method.steps.length - 1}
+          before={method.steps.slice(0, i)}
+          onChange={(part, of) => changeStep(i, part, of)}
+          onMove={(to) => move(i, to)}
+          onRemove={() => change({ steps: method.steps.filter((_, k) => k !== i) })}
+        />
+      )
+    );
+  };
+  const still = (
+    <ol className="steps">
+      {method.steps.map((step, i) => (
+        <li key={step.id}>
+          <span className="handle" aria-hidden="true">
+            <HolderOutlined />
+          </span>
+          {row(i)}
+        </li>
+      ))}
+    </ol>
+  );
   return (
-    <main className="method-editor stack">
+    <main
+      className="method-editor stack"
+      onPointerMove={() => setDrawn(true)}
+      onTouchStart={() => setDrawn(true)}
+    >
       <div className="pagehead">
         <div>
           <h1>{copyOf ? `A copy of ${copyOf}` : `Edit ${first.name}`}</h1>
@@ -177,32 +213,13 @@ export default function EditMethod() {
         </div>
       </div>
       <h2>Steps</h2>
-      <ol className="steps">
-        {method.steps.map((step, i) => (
-          <li
-            key={step.id}
-            draggable
-            onDragStart={() => {
-              dragged.current = i;
-            }}
-            onDragOver={(e) => e.preventDefault()}
-            onDrop={() => {
-              if (dragged.current !== null) move(dragged.current, i);
-              dragged.current = null;
-            }}
-          >
-            <StepRow
-              step={step}
-              index={i}
-              last={i === method.steps.length - 1}
-              before={method.steps.slice(0, i)}
-              onChange={(part, of) => changeStep(i, part, of)}
-              onMove={(to) => move(i, to)}
-              onRemove={() => change({ steps: method.steps.filter((_, k) => k !== i) })}
-            />
-          </li>
-        ))}
-      </ol>
+      {drawn ? (
+        <Suspense fallback={still}>
+          <SortableSteps ids={method.steps.map((s) => s.id)} onMove={move} row={row} />
+        </Suspense>
+      ) : (
+        still
+      )}
       <div className="cluster">
         <button type="button" className="calm strong" onClick={() => addStep("do")}>
           Add a step

@@ -1,3 +1,4 @@
+import { Select } from "antd";
 import { startTransition, useEffect, useMemo, useState } from "react";
 import { useFetcher } from "react-router";
 import { ulid } from "ulid";
@@ -89,34 +90,28 @@ export function DraftPlan({ methods, sites }: PlanChoice) {
         >
           <div className="field">
             <label htmlFor="plan-method">Method</label>
-            <select
+            <Select
               id="plan-method"
-              className="plain-select"
-              value={method}
-              onChange={(e) => setMethod(e.target.value)}
-            >
-              <option value="">Choose one</option>
-              {methods.map((m) => (
-                <option key={m.id} value={m.id}>
-                  {m.name}
-                </option>
-              ))}
-            </select>
+              size="large"
+              showSearch
+              optionFilterProp="label"
+              placeholder="Choose one"
+              value={method || null}
+              options={methods.map((m) => ({ value: m.id, label: m.name }))}
+              onChange={(id: string) => setMethod(id)}
+            />
           </div>
           <div className="field">
             <label htmlFor="plan-water">Water</label>
-            <select
+            <Select
               id="plan-water"
-              className="plain-select"
-              value={site}
-              onChange={(e) => setSite(e.target.value)}
-            >
-              {sites.map((s) => (
-                <option key={s.id} value={s.id}>
-                  {s.name}
-                </option>
-              ))}
-            </select>
+              size="large"
+              showSearch
+              optionFilterProp="label"
+              value={site || null}
+              options={sites.map((s) => ({ value: s.id, label: s.name }))}
+              onChange={(id: string) => setSite(id)}
+            />
           </div>
           <button type="submit" className="calm strong" disabled={!method || tests.length >= most}>
             Add it
