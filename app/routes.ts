@@ -13,6 +13,8 @@ export default [
     route("calibrations/:workId/certificate", "areas/calibration/certificate.tsx"),
     route("meters/:meterId/read", "areas/reading/startReading.tsx"),
     route("readings/:workId", "areas/reading/reading.tsx"),
+    route("visits", "areas/visits/visits.tsx"),
+    route("visits/:workId", "areas/visits/visit.tsx"),
     route("runs", "areas/runs/runs.tsx"),
     route("runs/new/:methodId", "areas/runs/startRun.tsx"),
     route("runs/plan", "areas/runs/plan.tsx"),

@@ -80,6 +80,8 @@ const tables: Table[] = [
   { name: "lots", unique: "code" },
   { name: "lot_versions" },
   { name: "bench_work", packed: "packed" },
+  { name: "visits" },
+  { name: "samples" },
   { name: "pours" },
   { name: "documents" },
   { name: "calibrations", packed: "packed" },

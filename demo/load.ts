@@ -6,7 +6,7 @@ import { gaussian, seededRandom } from "../core/quantity/random";
 import { usualFault } from "../core/simulation/fault";
 import { switchedOn } from "../core/simulation/instrument";
 import { mediumOf } from "../core/simulation/medium";
-import { portionCapture, pourCapture, runSession, takeReading, typedCapture } from "./bench";
+import { type Hands, portionCapture, pourCapture, runSession, takeReading, typedCapture } from "./bench";
 import { calibrateByDisplay, nutrientRound, testingDay } from "./days";
 import { withTruth } from "./instruments";
 import { setTheBench, setTheScene } from "./scene";
@@ -25,6 +25,7 @@ import {
   waterOf,
   weeks,
 } from "./story";
+import { boreholeVisit, discDay, pondVisit } from "./visits";
 
 /** Generates twelve weeks of Ellerwick Ponds with the core's own simulation, through the same doors a user uses. */
 export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
@@ -42,6 +43,10 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
     counts: { calibrations: 0, readings: 0 },
   };
   await setTheScene(demo);
+  // Visits draw their own chances: what the bench measures does not depend on them.
+  const chance = seededRandom(seed + 1);
+  const ids = monotonicFactory(chance);
+  const visiting: Hands = { db, random: chance, id: (at) => ids(Date.parse(at)) };
   let drifted = false;
   for (let day = -7 * weeks; day < 0; day++) {
     const date = demo.today.add(day, "day");
@@ -50,11 +55,20 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
     drifted ||= drifts;
     await testingDay(demo, day, drifts);
     if (date.day() === 3) await nutrientRound(demo, day);
+    await visits(demo, visiting, day);
     if (day >= -7 && date.day() === 3) await badDay(demo, day);
   }
   await thisMorning(demo, dayjs(now));
   await setTheBench(demo, now.toISOString());
   return demo.counts;
+}
+
+/** Who was where: the borehole on Wednesdays, the pond on Fridays, and the disc three times on one of them. */
+async function visits(demo: Demo, hands: Hands, day: number): Promise<void> {
+  const weekday = demo.today.add(day, "day").day();
+  const week = Math.floor((day + 7 * weeks) / 7);
+  if (weekday === 3 && week % 2 === 0) await boreholeVisit(demo, hands, day, week);
+  if (weekday === 5) await (week === 7 ? discDay(demo, hands, day) : pondVisit(demo, hands, day, week));
 }
 
 /** Today has begun on the bank with the pocket meter, if the day is old enough; the bench meter waits for you. */

@@ -102,7 +102,8 @@ async function analyses(): Promise<void> {
     "Ammonia, salicylate",
     "Phosphate, photometer",
   ]) {
-    await page.getByLabel("Method", { exact: true }).selectOption({ label: name });
+    await page.getByLabel("Method", { exact: true }).fill(name);
+    await page.keyboard.press("Enter");
     await page.getByRole("button", { name: "Add it" }).click();
   }
   await page.locator(".lane").nth(6).waitFor();
@@ -110,6 +111,37 @@ async function analyses(): Promise<void> {
   await page.locator(".lanes").scrollIntoViewIfNeeded();
   await page.evaluate(() => document.querySelector(".stage > main")?.scrollTo(0, 1e6));
   await shoot(page, "plan");
+}
+
+/** A visit to the borehole, purged and steady. */
+async function wellVisit(page: Page): Promise<void> {
+  const press = (name: string | RegExp) => page.getByRole("button", { name }).first().click();
+  await page.goto("/visits");
+  await press("Begin the visit");
+  await press(/^I have arrived/);
+  for (const [label, value] of [
+    ["Depth of the well", "24"],
+    ["Depth to the water", "14"],
+    ["Inner diameter of the casing, mm", "150"],
+  ] as const) {
+    if (label === "Depth of the well") await press(/^Dip the well/);
+    await page.getByRole("textbox", { name: label }).fill(value);
+  }
+  await press("Keep the dip");
+  await press(/^Purge/);
+  await page.getByRole("textbox", { name: "Bucket, L" }).fill("10");
+  await page.getByRole("textbox", { name: "Filled in, s" }).fill("20");
+  await press("It runs");
+  await press(/^Field quantities/);
+  for (const ph of ["7.38", "7.34", "7.33"]) {
+    await page.clock.fastForward(240_000);
+    await page.getByRole("textbox", { name: "pH" }).fill(ph);
+    await page.getByRole("textbox", { name: /^Conductivity/ }).fill("612");
+    await press("Keep this round");
+  }
+  await page.getByText("Steady: sample now.").waitFor();
+  await page.locator(".visit-clock").first().scrollIntoViewIfNeeded();
+  await shoot(page, "visit");
 }
 
 try {
@@ -138,7 +170,6 @@ try {
   await bySpace(page, /^Rinsed/);
   await bySpace(page, /^The probe is in/);
   await page.getByText("Steady", { exact: true }).waitFor();
-  await shoot(page, "reading");
   await bySpace(page, /^Capture it/);
   await page.getByRole("button", { name: /^Judge/ }).waitFor();
   await bySpace(page, /^Judge/);
@@ -165,6 +196,8 @@ try {
   await page.getByRole("button", { name: /^Calculate/ }).click();
   await page.getByText("Working").waitFor();
   await shoot(page, "calculator");
+
+  await wellVisit(page);
 
   const dim = await open({ colorScheme: "dark" });
   await chooseNoor(dim);

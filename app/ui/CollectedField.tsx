@@ -1,11 +1,28 @@
 import { Input } from "antd";
-import { useId, useState } from "react";
+import { useEffect, useId, useState } from "react";
+
+/** A moment as the field writes it: this device's own time, to the minute. */
+const inOwnTime = (at: Date): string =>
+  Number.isNaN(at.getTime())
+    ? ""
+    : new Date(at.getTime() - at.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
 
 /** When the water was taken, in this device's own time; left empty when it is measured where it was taken, at once. */
-export function CollectedField({ wrong }: { wrong: string | undefined }) {
+export function CollectedField({
+  wrong,
+  initial = null,
+}: {
+  wrong: string | undefined;
+  /** The moment a bottle was filled, where that is known. */
+  initial?: string | null;
+}) {
   const id = useId();
   const [local, setLocal] = useState("");
-  const at = local === "" ? null : new Date(local);
+  // Only the browser knows this device's own time.
+  useEffect(() => {
+    if (initial) setLocal(inOwnTime(new Date(initial)));
+  }, [initial]);
+  const at = local === "" ? (initial ? new Date(initial) : null) : new Date(local);
   return (
     <div className="field">
       <label htmlFor={id}>Taken at, if it was not just now</label>

@@ -4,6 +4,11 @@ import { z } from "zod";
 export const sampleFields = {
   work: z.ulid(),
   event: z.ulid(),
+  /** The visit it is begun from, where there is one. */
+  visit: z
+    .union([z.ulid(), z.literal("")])
+    .default("")
+    .transform((id) => id || null),
   site: z.string().min(1, { error: "Choose where the water is from." }),
   sample: z
     .string()

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { formatNumber } from "../quantity/format";
+import { casingVolume } from "../samples/purge";
 import { defineCalculator, measured, type Warning } from "./define";
 
 /** A pump at the surface lifts no further, m. Source: common practice. */
@@ -31,7 +32,7 @@ export const purgeCalculator = defineCalculator({
       const message = "The water lies below the bottom of the well: measure both depths from the same point.";
       return { problems: [{ path: "water_level_m", message }] };
     }
-    const casing_volume_l = (Math.PI / 4) * (diameter_mm / 1000) ** 2 * column_m * 1000;
+    const casing_volume_l = casingVolume(diameter_mm, column_m);
     const purge_volume_l = volumes * casing_volume_l;
     const minutes = purge_volume_l / flow_l_s / 60;
     const warnings: Warning[] = [];

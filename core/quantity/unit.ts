@@ -18,6 +18,7 @@ const unitTable = {
   mL: { quantity: "volume", perBase: 1, decimals: 3 },
   m: { quantity: "length", perBase: 1, decimals: 0 },
   cm: { quantity: "length", perBase: 0.01, decimals: 0 },
+  ft: { quantity: "length", perBase: 0.3048, decimals: 1 },
   d: { quantity: "time", perBase: 1, decimals: 0 },
 } as const satisfies Record<string, { quantity: string; perBase: number; decimals: number }>;
 
@@ -62,6 +63,9 @@ const spellings: Record<string, Unit> = {
   ml: "mL",
   m: "m",
   cm: "cm",
+  ft: "ft",
+  feet: "ft",
+  foot: "ft",
   d: "d",
   day: "d",
   days: "d",

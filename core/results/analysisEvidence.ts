@@ -4,6 +4,7 @@ import type { Raw } from "../methods/raw";
 import type { Found } from "../quantity/found";
 import type { RunLot } from "../runs/runEvents";
 import type { Voided } from "./evidence";
+import type { SamplingEvidence } from "./rules/sampling";
 import type { DoubtedMoment } from "./rules/times";
 
 /** One replicate of an analysis as its result keeps it. */
@@ -75,6 +76,8 @@ export interface AnalysisEvidence {
   /** Materials for which no lot was named. */
   unnamed: string[];
   control: { reacted: boolean } | null;
+  /** The bottle it came from; absent where none was named. */
+  sampling?: SamplingEvidence;
   /** Why it no longer counts; absent while it does. */
   voided?: Voided;
   /** How the standards of a day's curve come back by it; absent where the method's own curve or none was used. */

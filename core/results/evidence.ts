@@ -4,6 +4,7 @@ import type { DuplicateOutcome, DuplicateRule } from "../judgement/duplicates";
 import type { Finding } from "../judgement/finding";
 import type { Measurand } from "../quantity/measurand";
 import type { HouseRules } from "../rules/houseRules";
+import type { SamplingEvidence } from "./rules/sampling";
 import type { DoubtedMoment } from "./rules/times";
 
 /** A measured portion as a reading keeps it. */
@@ -85,6 +86,8 @@ export interface ReadingEvidence {
   usual: { low: number; high: number } | null;
   /** The check that followed; null while there was none. */
   check: CheckEvidence | null;
+  /** The bottle it came from; absent where none was named. */
+  sampling?: SamplingEvidence;
   /** Why it no longer counts; absent while it does. */
   voided?: Voided;
 }

@@ -6,6 +6,7 @@ import { judgeCaptures } from "./rules/captures";
 import { judgeCheckAfter } from "./rules/checkAfter";
 import { judgeDuplicates } from "./rules/duplicateRule";
 import { judgeMagnitude } from "./rules/magnitude";
+import { judgeSampling } from "./rules/sampling";
 import { judgeSource } from "./rules/source";
 import { judgeMoments } from "./rules/times";
 import { judgeVoided } from "./rules/voided";
@@ -29,6 +30,7 @@ export function judge(
 ): { verdict: Verdict; findings: Finding[] } {
   const findings = [
     ...readingRules.flatMap((rule) => rule(evidence, rules)),
+    ...judgeSampling(evidence.sampling, evidence.measured_at, rules.zone),
     ...judgeSource(evidence, rules),
     ...judgeMoments(evidence.doubts, rules.zone),
     ...judgeVoided(evidence.voided),

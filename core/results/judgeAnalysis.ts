@@ -13,6 +13,7 @@ import {
 } from "./rules/analysisValue";
 import type { Rule } from "./rules/analysisWords";
 import { judgeKeeping, judgeLots, judgeSteps, judgeTemperature, judgeTiming } from "./rules/analysisWork";
+import { judgeSampling } from "./rules/sampling";
 import { judgeSource } from "./rules/source";
 import { judgeMoments } from "./rules/times";
 import { judgeVoided } from "./rules/voided";
@@ -43,6 +44,7 @@ export function judgeAnalysis(
 ): { verdict: Verdict; findings: Finding[] } {
   const findings = [
     ...rulesOfAnalyses.flatMap((rule) => rule(evidence, rules)),
+    ...judgeSampling(evidence.sampling, evidence.measured_at, rules.zone),
     ...judgeSource(evidence, rules),
     ...judgeMoments(evidence.doubts, rules.zone),
     ...judgeVoided(evidence.voided),

@@ -1,4 +1,4 @@
-import { HolderOutlined } from "@ant-design/icons";
+import HolderOutlined from "@ant-design/icons/es/icons/HolderOutlined";
 import { closestCenter, DndContext, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
 import { SortableContext, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";

@@ -1,6 +1,6 @@
 import { nowIso } from "../../server/platform/clock.server";
 import "../../styles/methods.css";
-import { HolderOutlined } from "@ant-design/icons";
+import HolderOutlined from "@ant-design/icons/es/icons/HolderOutlined";
 import { Input } from "antd";
 import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";

@@ -96,6 +96,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     event_id: parsed.data.event,
     actor: context.get(personContext),
     at: nowIso(),
+    visit_id: parsed.data.visit,
   };
   const { sample, collected } = parsed.data;
   const refused = await startReading(db, start, meter, site, sample, wanted, collected).catch(startRefusal);
@@ -138,6 +139,7 @@ export default function StartReading() {
         <Form method="post" className="form sheet">
           <input type="hidden" name="work" value={ids.work} />
           <input type="hidden" name="event" value={ids.event} />
+          <input type="hidden" name="visit" value={query.get("visit") ?? ""} />
           {calibrations.length === 1 ? (
             <input type="hidden" name="measurand" value={calibrations[0]?.measurand} />
           ) : (

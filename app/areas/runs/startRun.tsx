@@ -44,6 +44,8 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
     today,
     site: query.get("site"),
     sample: query.get("sample"),
+    visit: query.get("visit"),
+    collected: query.get("collected"),
     dilutes: query.get("dilutes"),
     dilution: query.get("dilution") ?? "1",
     ids: { work: planned ?? ulid(), event: ulid() },
@@ -97,7 +99,13 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     parsed.data;
   const refused = await startRun(
     db,
-    { work_id: work, event_id: event, actor: context.get(personContext), at: now },
+    {
+      work_id: work,
+      event_id: event,
+      actor: context.get(personContext),
+      at: now,
+      visit_id: parsed.data.visit,
+    },
     method,
     site,
     {
@@ -144,6 +152,7 @@ export default function StartRun() {
           <Form method="post" className="form sheet">
             <input type="hidden" name="work" value={ids.work} />
             <input type="hidden" name="event" value={ids.event} />
+            <input type="hidden" name="visit" value={from.visit ?? ""} />
             <input type="hidden" name="dilutes" value={from.dilutes ?? ""} />
             <input type="hidden" name="site" value={site} />
             <div className="two">
@@ -192,7 +201,7 @@ export default function StartRun() {
                 hint="1 as it is; 5 for one part made up to five."
               />
             </div>
-            <CollectedField wrong={errors.collected} />
+            <CollectedField wrong={errors.collected} initial={from.collected} />
             {titrant && (
               <div className="two">
                 <Field

@@ -17,6 +17,7 @@ import { showResult } from "../../ui/results";
 import { Sparkline } from "../../ui/Sparkline";
 import { TextField } from "../../ui/TextField";
 import { VerdictMark } from "../../ui/VerdictMark";
+import { visitWords } from "../../ui/visitWords";
 import type { Route } from "./+types/site";
 
 const ValuesChart = lazy(() => import("../../ui/charts/ValuesChart"));
@@ -59,7 +60,7 @@ export async function action({ params, request, context }: Route.ActionArgs) {
 }
 
 export default function SitePageView() {
-  const { site, place, of, quantities, chart, zone, limitSets } = useLoaderData<typeof loader>();
+  const { site, place, of, quantities, visits, chart, zone, limitSets } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const busy = useNavigation().state !== "idle";
   const navigate = useNavigate();
@@ -126,6 +127,26 @@ export default function SitePageView() {
             <Link to={`/ledger?site=${site.id}`}>Its ledger</Link> goes further back.
           </p>
         )}
+        <section className="stack close" aria-label="Visits">
+          <div className="cluster apart">
+            <h2>Visits</h2>
+            <Link to={`/visits?site=${site.id}`} className="calm strong">
+              Plan a visit
+            </Link>
+          </div>
+          {visits.length === 0 ? (
+            <p className="quiet">Nobody has written down a visit here yet.</p>
+          ) : (
+            <ul className="list">
+              {visits.map((v) => (
+                <li key={v.id}>
+                  <Link to={`/visits/${v.id}`}>{showTime(v.arrived_at ?? v.started_at, zone, "both")}</Link>{" "}
+                  <span className="quiet">{visitWords(v)}</span>
+                </li>
+              ))}
+            </ul>
+          )}
+        </section>
         <section className="sheet stack" aria-label="What you expect here">
           <div>
             <h2>What you expect here</h2>

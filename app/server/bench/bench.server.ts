@@ -14,6 +14,8 @@ import {
 } from "../../../core/readings/meterReading";
 import { runFolding } from "../../../core/runs/run";
 import { type RunEvent, runEventSchema } from "../../../core/runs/runEvents";
+import { visitFolding } from "../../../core/samples/visit";
+import { type VisitEvent, visitEventSchema } from "../../../core/samples/visitEvents";
 import { hasDevice } from "../devices/devices.server";
 import { sealEvents } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
@@ -29,6 +31,7 @@ const workColumns = [
   "meter_id",
   "site_id",
   "method_id",
+  "visit_id",
   "person_id",
   "status",
   "started_at",
@@ -69,6 +72,9 @@ export const readingEvents = (db: Knex, workId: string): Promise<MeterReadingEve
 
 export const runEvents = (db: Knex, workId: string): Promise<RunEvent[]> =>
   readAll(db, workId, runEventSchema as EventSchema<RunEvent>);
+
+export const visitEvents = (db: Knex, workId: string): Promise<VisitEvent[]> =>
+  readAll(db, workId, visitEventSchema as EventSchema<VisitEvent>);
 
 /** Leads from the page of work that cannot be read to the one that says so. Anything else that failed goes on failing. */
 export const orUnreadable =
@@ -113,6 +119,7 @@ const benchKinds: Record<BenchWork["kind"], Kind> = {
   check: { schema: calibrationEventSchema, folding: calibrationFolding } as unknown as Kind,
   reading: { schema: meterReadingEventSchema, folding: meterReadingFolding } as unknown as Kind,
   analysis: { schema: runEventSchema, folding: runFolding } as unknown as Kind,
+  visit: { schema: visitEventSchema, folding: visitFolding } as unknown as Kind,
 };
 
 /** What a start could not be kept for. */

@@ -2,9 +2,10 @@ import type { CalibrationEvent } from "../../../core/calibration/session";
 import type { Measurand } from "../../../core/quantity/measurand";
 import type { MeterReadingEvent } from "../../../core/readings/meterReading";
 import type { RunEvent } from "../../../core/runs/runEvents";
+import type { VisitEvent } from "../../../core/samples/visitEvents";
 
-export type BenchKind = "calibration" | "check" | "reading" | "analysis";
-export type BenchEvent = CalibrationEvent | MeterReadingEvent | RunEvent;
+export type BenchKind = "calibration" | "check" | "reading" | "analysis" | "visit";
+export type BenchEvent = CalibrationEvent | MeterReadingEvent | RunEvent | VisitEvent;
 
 export interface BenchWork {
   id: string;
@@ -16,6 +17,8 @@ export interface BenchWork {
   site_id: string | null;
   /** The method of an analysis. */
   method_id: string | null;
+  /** The visit from which it was begun; null at a bench without one. */
+  visit_id: string | null;
   person_id: string;
   status: "open" | "finished" | "abandoned";
   started_at: string;
@@ -31,6 +34,7 @@ export const workHref = ({ kind, id }: Pick<BenchWork, "kind" | "id">): string =
     check: `/checks/${id}`,
     reading: `/readings/${id}`,
     analysis: `/runs/${id}`,
+    visit: `/visits/${id}`,
   })[kind];
 
 /** A record of one measurand of a piece of work carries both in its id. */

@@ -2,8 +2,10 @@ import type { Knex } from "knex";
 import type { CalibrationState } from "../../../core/calibration/session";
 import type { MeterReadingState } from "../../../core/readings/meterReading";
 import type { RunState } from "../../../core/runs/runState";
+import type { VisitState } from "../../../core/samples/visit";
 import { projectCalibration, projectCheck } from "../calibrations/projectCalibration.server";
 import { projectAnalysis, projectReading } from "../results/projectReading.server";
+import { projectVisit } from "../visits/projectVisit.server";
 import type { BenchWork, Finishing } from "./benchWork.server";
 /** Writes what a piece of bench work that has just been finished amounts to. */
 export function projectFinished(
@@ -26,6 +28,8 @@ export function projectFinished(
       return finishing.late
         ? Promise.resolve()
         : projectReading(trx, work, folded as MeterReadingState, finishing);
+    case "visit":
+      return projectVisit(trx, work, folded as VisitState, finishing);
     case "analysis":
       return projectAnalysis(trx, work, folded as RunState, finishing);
   }

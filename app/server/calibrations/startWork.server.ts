@@ -21,6 +21,8 @@ export interface Start {
   event_id: string;
   actor: Actor;
   at: string;
+  /** The visit it is begun from. */
+  visit_id?: string | null;
 }
 
 const openWork = (
@@ -36,6 +38,7 @@ const openWork = (
   meter_id: meter.id,
   site_id: siteId,
   method_id: null,
+  visit_id: start.visit_id ?? null,
   person_id: start.actor.id,
   status: "open" as const,
   started_at: start.at,

@@ -208,6 +208,7 @@ const openTitle = (work: Pick<OpenWork, "kind" | "title" | "code" | "site">): st
     check: `Checking ${work.code}`,
     reading: `${work.site}, ${work.code}`,
     analysis: `${work.title}`,
+    visit: `At ${work.site}`,
   })[work.kind];
 
 async function openWork(db: Knex): Promise<RailRunning[]> {
@@ -230,7 +231,12 @@ async function openWork(db: Knex): Promise<RailRunning[]> {
   return rows.map((row) => ({
     id: row.id,
     title: openTitle(row),
-    detail: row.type === "placed" ? "probe is settling" : "waiting for you",
+    detail:
+      row.type === "placed"
+        ? "probe is settling"
+        : row.kind === "visit"
+          ? "the visit goes on"
+          : "waiting for you",
     since: row.at,
     expected_s: row.type === "placed" ? usualSecondsToSteady : null,
     href: workHref(row),

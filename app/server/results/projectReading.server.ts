@@ -13,6 +13,7 @@ import type { RunState } from "../../../core/runs/runState";
 import { type BenchEvent, type BenchWork, type Finishing, recordId } from "../bench/benchWork.server";
 import { rawEvents } from "../bench/eventStore.server";
 import { writeJournal } from "../platform/journal.server";
+import { samplingOf } from "../visits/sampling.server";
 import { type EvidenceColumns, splitEvidence } from "./evidenceDocument.server";
 import { noteLatest } from "./latest.server";
 import { readingEvidence } from "./meterEvidence.server";
@@ -59,8 +60,10 @@ export async function projectReading(
 ): Promise<void> {
   const { rules, version } = await rulesForReading(trx, work, state.started_at);
   const doubts = await doubtsOf(trx, work.id);
+  const sampling = await samplingOf(trx, work.visit_id, state.sample);
   for (const measurand of state.measurands) {
-    const own = await readingEvidence(trx, work, state, measurand, rules, doubts);
+    const alone = await readingEvidence(trx, work, state, measurand, rules, doubts);
+    const own = sampling ? { ...alone, sampling } : alone;
     // What became known of this meter after it was measured, and before it arrived here, counts at once.
     const news = await newsOfMeter(trx, work.meter_id, measurand, own.measured_at);
     const [last] = news.slice(-1);
@@ -168,11 +171,17 @@ export async function projectAnalysis(
 ): Promise<void> {
   const { rules, version } = await rulesForReading(trx, work, state.started_at);
   const doubts = await doubtsOf(trx, work.id);
+  const sampling = await samplingOf(trx, work.visit_id, state.sample);
   for (const own of evidenceOfRun(work.id, state)) {
     const { parameter, unit, decimals } = own.result;
     const id = `${work.id}-${parameter}`;
     const out = await takenOut(trx, id, finishing);
-    const evidence = { ...own, ...(doubts.length ? { doubts } : {}), ...out };
+    const evidence = {
+      ...own,
+      ...(sampling ? { sampling } : {}),
+      ...(doubts.length ? { doubts } : {}),
+      ...out,
+    };
     const [kept] = await splitEvidence(trx, [evidence]);
     const row = {
       id,

@@ -63,6 +63,7 @@ export async function startRun(
     meter_id: null,
     site_id: site.id,
     method_id: method.id,
+    visit_id: start.visit_id ?? null,
     person_id: start.actor.id,
     status: "open" as const,
     started_at: start.at,

@@ -7,6 +7,7 @@ import { latestOfSite } from "../results/readings.server";
 import { valuesInTime } from "../results/valuesInTime.server";
 import { listLimitSets } from "../rules/limitSets.server";
 import { rulesInForce } from "../rules/rules.server";
+import { recentVisits } from "../visits/visits.server";
 import { beyond } from "./meaning.server";
 import { findSite, listSites } from "./sites.server";
 import { smallTrends } from "./trends.server";
@@ -18,11 +19,12 @@ export async function loadSite(db: Knex, id: string, of: string | null, now: str
   const { zone } = (await rulesInForce(db)).rules;
   const days = dayBounds(zone);
   const from = addDays(localDate(now, zone), -84);
-  const [sites, latest, limitSets, trends] = await Promise.all([
+  const [sites, latest, limitSets, trends, visits] = await Promise.all([
     listSites(db),
     latestOfSite(db, id),
     listLimitSets(db),
     smallTrends(db, days.start(from), id),
+    recentVisits(db, id, 6),
   ]);
   const held = limitSets.filter((s) => site.limit_sets.includes(s.id));
   const quantities = latest
@@ -42,6 +44,7 @@ export async function loadSite(db: Knex, id: string, of: string | null, now: str
     place: { at: sites.findIndex((s) => s.id === id) + 1, of: sites.length },
     of: drawn?.reading.parameter ?? null,
     quantities,
+    visits,
     limitSets: limitSets.map(({ limits: _, ...set }) => set),
     chart: drawn
       ? await valuesInTime(

@@ -2,6 +2,7 @@ import type { Knex } from "knex";
 import * as schema from "./001-schema";
 import * as plans from "./002-plans";
 import * as firmGround from "./003-firm-ground";
+import * as visits from "./004-visits";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
 
@@ -9,6 +10,7 @@ const migrations: Migration[] = [
   { name: "001-schema", ...schema },
   { name: "002-plans", ...plans },
   { name: "003-firm-ground", ...firmGround },
+  { name: "004-visits", ...visits },
 ];
 
 /** The names of the migrations this program knows. */

@@ -64,6 +64,17 @@ describe("lists that are filtered or sorted", () => {
     ["a meter's checks", () => db("checks").where({ meter_id: "m", measurand: "ph" }).orderBy("at", "desc")],
     ["today's checks", () => db("checks").where("at", ">=", "2026-04-12")],
     ["what was done to a meter", () => db("service_log").where({ meter_id: "m" }).orderBy("on_date", "desc")],
+    ["the work of a visit", () => db("bench_work").where({ visit_id: "v" })],
+    [
+      "the visits to a site",
+      () => db("bench_work").where({ kind: "visit", site_id: "s" }).orderBy("started_at", "desc").limit(40),
+    ],
+    [
+      "the newest visits",
+      () => db("bench_work").where({ kind: "visit" }).orderBy("started_at", "desc").limit(40),
+    ],
+    ["the newest samples", () => db("samples").orderBy("collected_at", "desc").limit(60)],
+    ["the samples of a visit", () => db("samples").where({ visit_id: "v" })],
     ["re-judgings that wait", () => db("rejudgings").where({ status: "confirmed" })],
     [
       "the journal of one thing",

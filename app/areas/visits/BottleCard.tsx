@@ -1,0 +1,187 @@
+import { useState } from "react";
+import { ulid } from "ulid";
+import { readValue } from "../../../core/quantity/entry";
+import { counted } from "../../../core/quantity/format";
+import { fillWords } from "../../../core/samples/bottleTypes";
+import { samplingFindings } from "../../../core/samples/visitFindings";
+import { bottleStep } from "../../../core/samples/visitTodo";
+import type { LoadedVisit } from "../../server/visits/visits.server";
+import { DueMark } from "../../ui/DueMark";
+import { NumberEntry } from "../../ui/NumberEntry";
+import type { CardProps } from "./cardProps";
+
+/** A code that fits on a label: the site's letters, the day, and the place of the bottle in the visit. */
+function codeOf(site: string, at: string, index: number): string {
+  const letters = site
+    .split(/\s+/)
+    .map((word) => word[0] ?? "")
+    .join("")
+    .toUpperCase()
+    .slice(0, 4);
+  return `${letters}-${at.slice(2, 10).replaceAll("-", "")}-${index + 1}`;
+}
+
+/** A bottle is led step by step by its type: rinse, fill, look for a bubble, filter, dose, onto ice. */
+export function BottleCard({ todo, state, add }: CardProps & { loaded: LoadedVisit }) {
+  const index = todo.bottle ?? 0;
+  const bottle = state.bottles[index];
+  const type = state.plan.bottles[index];
+  if (!bottle || !type) return null;
+  const full = bottle.filled_at !== null;
+  const step = bottleStep(type, bottle, full);
+  const findings = samplingFindings(state, index).filter((f) => f.rule !== "not-filtered" || step === null);
+  return (
+    <>
+      {type.caution && (
+        <p className="note">
+          <DueMark /> <span>{type.caution}</span>
+        </p>
+      )}
+      {step === "rinse" && (
+        <>
+          <p>
+            Rinse with the water it will hold, lid too; empty it downstream.{" "}
+            <b>
+              {bottle.rinses} of {counted(type.rinses, "time")}
+            </b>
+          </p>
+          <button type="button" className="act" onClick={() => add({ type: "rinsed", bottle: index })}>
+            Rinsed
+          </button>
+        </>
+      )}
+      {!full && (
+        <Fill
+          late={step === "rinse"}
+          words={fillWords[type.fill]}
+          well={state.plan.well !== null}
+          code={codeOf(state.site.name, state.started_at, index)}
+          onFilled={(code, depth_cm) =>
+            add({
+              type: "filled",
+              bottle: index,
+              sample: { id: bottle.sample?.id ?? ulid(), code },
+              depth_cm,
+            })
+          }
+        />
+      )}
+      {full && <p className="m visit-code">{bottle.sample?.code}</p>}
+      {full && type.fill === "brim" && !bottle.fixed_at && (
+        <>
+          <p>{type.pair ? "Look at both bottles: one bubble empties both." : "Look for a bubble."}</p>
+          <div className="cluster">
+            <button
+              type="button"
+              className="calm strong"
+              onClick={() => add({ type: "bubble", bottle: index })}
+            >
+              A bubble: {type.pair ? "both emptied" : "emptied"}
+            </button>
+          </div>
+        </>
+      )}
+      {step === "filter" && type.filter && (
+        <>
+          <p>
+            A fresh filter of {type.filter.pore_um} µm, without a tear; flush it with {type.filter.flush_ml}{" "}
+            mL. Take it off before the plunger is drawn.
+          </p>
+          <div className="cluster">
+            <button
+              type="button"
+              className="act"
+              onClick={() => add({ type: "filtered", bottle: index, outcome: "filtered" })}
+            >
+              Filtered
+            </button>
+            <button
+              type="button"
+              className="calm strong"
+              onClick={() => add({ type: "filtered", bottle: index, outcome: "too-turbid" })}
+            >
+              Too turbid to filter
+            </button>
+          </div>
+        </>
+      )}
+      {step === "fix" && (
+        <>
+          <p>
+            {type.pair ? "No bubble in either: dose both, one after the other" : "Dose it"}:{" "}
+            {type.preservative}.
+          </p>
+          <button type="button" className="act" onClick={() => add({ type: "fixed", bottle: index })}>
+            {type.pair ? "Both are dosed" : "It is dosed"}
+          </button>
+        </>
+      )}
+      {step === "store" && (
+        <button type="button" className="act" onClick={() => add({ type: "stored", bottle: index })}>
+          On ice and in the dark
+        </button>
+      )}
+      {findings.map((f) => (
+        <p key={f.rule} className="note">
+          <DueMark />{" "}
+          <span>
+            {f.sentence} {f.action}
+          </span>
+        </p>
+      ))}
+    </>
+  );
+}
+
+function Fill({
+  late,
+  words,
+  well,
+  code: first,
+  onFilled,
+}: {
+  /** Rinses are still owed: filling is possible, and is said. */
+  late: boolean;
+  words: string;
+  well: boolean;
+  code: string;
+  onFilled(code: string, depth_cm: number | null): void;
+}) {
+  const [depth, setDepth] = useState("");
+  const [wrong, setWrong] = useState<string | undefined>();
+  return (
+    <form
+      className="stack close"
+      noValidate
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (depth.trim() === "") return onFilled(first, null);
+        const entry = readValue(depth, "cm");
+        if ("message" in entry) return setWrong(entry.message);
+        if (entry.value <= 0 || entry.value > 30_000) return setWrong("A depth below the surface, in cm.");
+        onFilled(first, entry.value);
+      }}
+    >
+      <p>
+        Fill {words}.{well ? "" : " In the current, facing upstream, never scraping the bed."}
+      </p>
+      {!well && (
+        <NumberEntry
+          label="Depth below the surface"
+          unit="cm"
+          name="depth"
+          text={depth}
+          onText={(text) => {
+            setDepth(text);
+            setWrong(undefined);
+          }}
+          wrong={wrong}
+          hint="About 15 cm; half the depth where it is shallow."
+        />
+      )}
+      <button type="submit" className={late ? "calm strong" : "act"}>
+        {late ? "Filled without more rinsing" : "Filled"} · <span className="m">{first}</span>
+      </button>
+    </form>
+  );
+}

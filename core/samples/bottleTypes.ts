@@ -1,0 +1,101 @@
+import { z } from "zod";
+
+/** What is put into a bottle, how, and for how long it keeps: a document like a method. */
+export const bottleTypeSchema = z.object({
+  id: z.string().regex(/^[a-z0-9]+(-[a-z0-9]+)*$/),
+  version: z.number().int().min(1).default(1),
+  name: z.string().trim().min(1).max(60),
+  fill: z.enum(["brim", "top", "neck", "air-gap"]),
+  /** How often it is rinsed with the water it will hold; 0 where it must not be. */
+  rinses: z.number().int().min(0).max(10),
+  /** Two bottles that are one moment: both filled, then both dosed. */
+  pair: z.boolean().default(false),
+  filter: z
+    .object({ pore_um: z.number().positive(), flush_ml: z.number().min(0) })
+    .nullable()
+    .default(null),
+  preservative: z.string().trim().min(1).max(80).nullable().default(null),
+  /** Onto ice and into the dark. */
+  cold: z.boolean().default(true),
+  holds_h: z.number().positive().max(10_000),
+  caution: z.string().trim().min(1).max(300).nullable().default(null),
+});
+export type BottleType = z.infer<typeof bottleTypeSchema>;
+
+export const fillWords: Record<BottleType["fill"], string> = {
+  brim: "to the brim, without a bubble, under water if you can",
+  top: "to the top",
+  neck: "to the neck: there is room for the acid",
+  "air-gap": "to a finger's breadth below the rim",
+};
+
+/** The types that ship. Source: common practice; holding times are those that laboratories usually keep. */
+export const bottleTypes: readonly BottleType[] = [
+  {
+    id: "oxygen-pair",
+    version: 1,
+    name: "Oxygen, glass-stoppered pair",
+    fill: "brim",
+    rinses: 1,
+    pair: true,
+    filter: null,
+    preservative: "manganese(II) and alkaline iodide-azide, then acid",
+    cold: false,
+    holds_h: 8,
+    caution: "Gloves and goggles: alkaline azide and strong acid. Open the reagents before the bottles.",
+  },
+  {
+    id: "nutrients-filtered",
+    version: 1,
+    name: "Nutrients, filtered",
+    fill: "air-gap",
+    rinses: 3,
+    pair: false,
+    filter: { pore_um: 0.45, flush_ml: 20 },
+    preservative: null,
+    cold: true,
+    holds_h: 48,
+    caution: null,
+  },
+  {
+    id: "metals-filtered",
+    version: 1,
+    name: "Metals, filtered and acidified",
+    fill: "neck",
+    rinses: 3,
+    pair: false,
+    filter: { pore_um: 0.45, flush_ml: 20 },
+    preservative: "nitric acid, already in the bottle or from an ampoule",
+    cold: true,
+    holds_h: 4320,
+    caution: "Gloves and goggles: strong acid. Never rinse a bottle that has its acid in.",
+  },
+  {
+    id: "general",
+    version: 1,
+    name: "General, nothing added",
+    fill: "top",
+    rinses: 3,
+    pair: false,
+    filter: null,
+    preservative: null,
+    cold: true,
+    holds_h: 24,
+    caution: null,
+  },
+  {
+    id: "sterile",
+    version: 1,
+    name: "Microbiology, sterile",
+    fill: "air-gap",
+    rinses: 0,
+    pair: false,
+    filter: null,
+    preservative: "thiosulfate, already in the bottle",
+    cold: true,
+    holds_h: 24,
+    caution: "Touch neither rim nor the inside of the lid; do not rinse.",
+  },
+];
+
+export const bottleTypeOf = (id: string): BottleType | undefined => bottleTypes.find((t) => t.id === id);

@@ -1,0 +1,191 @@
+import type { Folding } from "../bench/event";
+import { err, ok, type Result } from "../quantity/result";
+import { casingVolume, type Flow } from "./purge";
+import type { WellRound } from "./stability";
+import type { Clarity, Look, VisitEvent, VisitPlan, VisitStarted, WellDip } from "./visitEvents";
+
+/** A bottle of a visit: what was done with it, and which sample it holds. */
+export interface VisitBottle {
+  rinses: number;
+  sample: { id: string; code: string } | null;
+  filled_at: string | null;
+  depth_cm: number | null;
+  /** How often it was emptied for a bubble. */
+  bubbles: number;
+  filtered: "filtered" | "too-turbid" | null;
+  fixed_at: string | null;
+  stored_at: string | null;
+}
+
+export interface VisitState {
+  status: "open" | "finished" | "abandoned";
+  site: VisitStarted["site"];
+  plan: VisitPlan;
+  started_at: string;
+  finished_at: string | null;
+  arrived_at: string | null;
+  people: string;
+  air: { hung_at: string | null; read_at: string | null; value_c: number | null; fetched: boolean };
+  look: Look | null;
+  clarity: { at: string; value: Clarity } | null;
+  dip: WellDip | null;
+  flows: Flow[];
+  rounds: { at: string; values: WellRound }[];
+  bottles: VisitBottle[];
+  notes: { at: string; by: string; text: string }[];
+}
+
+const emptyBottle: VisitBottle = {
+  rinses: 0,
+  sample: null,
+  filled_at: null,
+  depth_cm: null,
+  bubbles: 0,
+  filtered: null,
+  fixed_at: null,
+  stored_at: null,
+};
+
+/** Litres that the plan wants out of the well before it is sampled; null before it is dipped, or where there is none. */
+export const purgeWanted = ({ plan, dip }: Pick<VisitState, "plan" | "dip">): number | null =>
+  plan.well && dip ? plan.well.volumes * casingVolume(dip.diameter_mm, dip.depth_m - dip.level_m) : null;
+
+/**
+ * The depth of a disc, in cm: the mean of where it disappears and where it comes back; null when it was seen on the bottom.
+ * Check value: 184 and 176 are 180.
+ */
+export const clarityDepth = ({ disappears_cm, reappears_cm }: Clarity): number | null =>
+  disappears_cm === null || reappears_cm === null ? null : (disappears_cm + reappears_cm) / 2;
+
+type Happened = Exclude<VisitEvent, { type: "undone" | "started" }>;
+
+/** How a visit's events turn into its state. */
+export const visitFolding: Folding<VisitState, VisitEvent> = {
+  inOrderOfTime: true,
+  undoable: ({ type }) => !["started", "finished", "abandoned", "noted"].includes(type),
+  apply(state, event) {
+    if (event.type === "started") {
+      if (state) return err("already-started", "This visit has begun already.");
+      return ok({
+        status: "open",
+        site: event.site,
+        plan: event.plan,
+        started_at: event.at,
+        finished_at: null,
+        arrived_at: null,
+        people: "",
+        air: { hung_at: null, read_at: null, value_c: null, fetched: false },
+        look: null,
+        clarity: null,
+        dip: null,
+        flows: [],
+        rounds: [],
+        bottles: event.plan.bottles.map(() => emptyBottle),
+        notes: [],
+      });
+    }
+    if (!state) return err("not-started", "This visit has not begun.");
+    if (event.type === "noted") {
+      return ok({ ...state, notes: [...state.notes, { at: event.at, by: event.by, text: event.text }] });
+    }
+    if (state.status !== "open") return err("closed", "This visit is over. Plan a new one.");
+    if (event.type === "abandoned") return ok({ ...state, status: "abandoned", finished_at: event.at });
+    if (event.type === "arrived") {
+      return state.arrived_at
+        ? err("arrived", "You have arrived already.")
+        : ok({ ...state, arrived_at: event.at, people: event.people });
+    }
+    return state.arrived_at ? happened(state, event) : err("not-arrived", "Say first that you have arrived.");
+  },
+};
+
+function happened(state: VisitState, event: Exclude<Happened, { type: "noted" | "abandoned" | "arrived" }>) {
+  const { air } = state;
+  switch (event.type) {
+    case "hung":
+      return air.hung_at
+        ? err("hung", "The air thermometer hangs already.")
+        : ok({ ...state, air: { ...air, hung_at: event.at, fetched: false } });
+    case "air-read":
+      return air.hung_at
+        ? ok({ ...state, air: { ...air, read_at: event.at, value_c: event.value_c } })
+        : err("not-hung", "Hang the air thermometer first: in the shade, about a metre above the ground.");
+    case "fetched":
+      return air.hung_at
+        ? ok({ ...state, air: { ...air, fetched: true } })
+        : err("not-hung", "No air thermometer hangs.");
+    case "looked":
+      return ok({ ...state, look: event.look });
+    case "clarity":
+      return ok({ ...state, clarity: { at: event.at, value: event.clarity } });
+    case "dipped":
+      if (!state.plan.well) return err("no-well", "This visit has no well.");
+      if (state.flows.length > 0)
+        return err("pumping", "The pump has run: the level is no longer the one at rest.");
+      return ok({ ...state, dip: event.dip });
+    case "flow":
+      if (!state.dip) return err("not-dipped", "Dip the well before it is pumped.");
+      return ok({ ...state, flows: addFlow(state.flows, event.at, event.litres / event.seconds) });
+    case "pump-stopped":
+      return (state.flows.at(-1)?.l_per_s ?? 0) > 0
+        ? ok({ ...state, flows: addFlow(state.flows, event.at, 0) })
+        : err("not-running", "The pump does not run.");
+    case "round":
+      if (!state.plan.well) return err("no-well", "This visit has no well.");
+      return ok({ ...state, rounds: [...state.rounds, { at: event.at, values: event.values }] });
+    case "finished":
+      return air.hung_at && !air.fetched
+        ? err("thermometer", "The air thermometer still hangs. Fetch it before you leave.")
+        : ok({ ...state, status: "finished" as const, finished_at: event.at });
+    default:
+      return withBottle(state, event);
+  }
+}
+
+const addFlow = (flows: readonly Flow[], at: string, l_per_s: number): Flow[] => [
+  ...flows,
+  { at: Date.parse(at), l_per_s },
+];
+
+type BottleEvent = Extract<Happened, { bottle: number }>;
+
+function withBottle(state: VisitState, event: BottleEvent): Result<VisitState> {
+  const bottle = state.bottles[event.bottle];
+  const type = state.plan.bottles[event.bottle];
+  if (!bottle || !type) return err("no-such-bottle", "This visit has no such bottle.");
+  const next = bottleAfter(bottle, event, type.pair);
+  return next.ok
+    ? ok({ ...state, bottles: state.bottles.map((b, i) => (i === event.bottle ? next.value : b)) })
+    : next;
+}
+
+function bottleAfter(bottle: VisitBottle, event: BottleEvent, pair: boolean): Result<VisitBottle> {
+  const full = bottle.filled_at !== null;
+  switch (event.type) {
+    case "rinsed":
+      return full
+        ? err("full", "It is filled already.")
+        : ok({ ...bottle, rinses: Math.min(20, bottle.rinses + 1) });
+    case "filled":
+      return full
+        ? err("full", "It is filled already.")
+        : ok({ ...bottle, sample: event.sample, filled_at: event.at, depth_cm: event.depth_cm });
+    case "bubble":
+      if (!full) return err("empty", "There is nothing in it.");
+      if (bottle.fixed_at) return err("fixed", "The reagents are in: it cannot be filled anew.");
+      // One bubble empties both bottles of a pair; the sample keeps its name.
+      return ok({
+        ...bottle,
+        filled_at: null,
+        filtered: null,
+        bubbles: bottle.bubbles + 1,
+        rinses: pair ? bottle.rinses : 0,
+      });
+    case "filtered":
+      return full ? ok({ ...bottle, filtered: event.outcome }) : err("empty", "There is nothing in it.");
+    case "fixed":
+      return full ? ok({ ...bottle, fixed_at: event.at }) : err("empty", "There is nothing in it.");
+    case "stored":
+      return full ? ok({ ...bottle, stored_at: event.at }) : err("empty", "There is nothing in it.");
+  }
+}

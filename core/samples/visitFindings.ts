@@ -1,0 +1,143 @@
+import type { Finding } from "../judgement/finding";
+import { counted, formatNumber } from "../quantity/format";
+import type { BottleType } from "./bottleTypes";
+import { pumpedVolume } from "./purge";
+import { wellStability } from "./stability";
+import { purgeWanted, type VisitBottle, type VisitState } from "./visit";
+import { airSettles_s } from "./visitTodo";
+
+/** Depth at which a sample is taken, cm. Source: common practice: about 15 cm below the surface. */
+const usualDepth_cm = 15;
+
+const qualify = (
+  rule: string,
+  measured: string,
+  limit: string,
+  sentence: string,
+  action: string,
+): Finding => ({ rule, severity: "qualify", measured, limit, sentence, action });
+
+/**
+ * What is to be said of how a sample was taken, for everything that is measured of it. `state` is the visit as it ended, or as
+ * it stands. Check value: a sterile bottle that was rinsed is qualified.
+ */
+export function samplingFindings(state: VisitState, index: number): Finding[] {
+  const bottle = state.bottles[index];
+  const type = state.plan.bottles[index];
+  if (!bottle?.filled_at || !type) return [];
+  return [
+    ...rinseFindings(type, bottle),
+    ...filterFindings(type, bottle),
+    ...wellFindings(state, Date.parse(bottle.filled_at)),
+    ...(state.plan.well === null && bottle.depth_cm === null
+      ? [
+          qualify(
+            "depth-not-recorded",
+            "no depth",
+            `about ${usualDepth_cm} cm below the surface`,
+            "Nobody said how deep this was taken.",
+            "Write the depth into the note, if it is known.",
+          ),
+        ]
+      : []),
+  ];
+}
+
+function rinseFindings(type: BottleType, bottle: VisitBottle): Finding[] {
+  if (type.rinses === 0 && bottle.rinses > 0) {
+    return [
+      qualify(
+        "rinsed-that-must-not",
+        counted(bottle.rinses, "rinse"),
+        "none",
+        `${type.name}: this bottle must not be rinsed.`,
+        "Take another bottle next time; say so to the laboratory.",
+      ),
+    ];
+  }
+  return bottle.rinses < type.rinses
+    ? [
+        qualify(
+          "rinses-short",
+          counted(bottle.rinses, "rinse"),
+          counted(type.rinses, "rinse"),
+          `${type.name}: rinsed less often than its type asks.`,
+          "Rinse with the water it will hold, lid too.",
+        ),
+      ]
+    : [];
+}
+
+function filterFindings(type: BottleType, bottle: VisitBottle): Finding[] {
+  if (!type.filter || bottle.filtered === "filtered") return [];
+  return [
+    bottle.filtered === "too-turbid"
+      ? qualify(
+          "too-turbid-to-filter",
+          "not filtered",
+          `${type.filter.pore_um} µm`,
+          "The water was too turbid to filter: particles count as dissolved.",
+          "Have it filtered or centrifuged in the laboratory the same day.",
+        )
+      : qualify(
+          "not-filtered",
+          "not filtered",
+          `${type.filter.pore_um} µm`,
+          "This bottle is for filtered water and was not filtered.",
+          "Filter it now, or have the laboratory do it.",
+        ),
+  ];
+}
+
+/** Whether a well had given its water when a bottle was filled, at a moment in ms. */
+function wellFindings(state: VisitState, at: number): Finding[] {
+  const { well } = state.plan;
+  if (!well) return [];
+  const wanted = purgeWanted(state);
+  const pumped = pumpedVolume(state.flows, at);
+  const before = state.rounds.filter((r) => Date.parse(r.at) <= at).map((r) => r.values);
+  const steady = wellStability(before, well.rounds);
+  return [
+    ...(wanted === null || pumped < wanted
+      ? [
+          qualify(
+            "purge-short",
+            `${formatNumber(pumped, 0)} L`,
+            wanted === null ? `${counted(well.volumes, "volume")}` : `${formatNumber(wanted, 0)} L`,
+            wanted === null
+              ? "The well was not dipped: nobody knows how much had to be pumped."
+              : "The well was sampled before it was purged.",
+            "Pump the rest and sample again, if you are still there.",
+          ),
+        ]
+      : []),
+    ...(steady.stable
+      ? []
+      : [
+          qualify(
+            "not-stable",
+            counted(before.length, "round"),
+            `${counted(well.rounds, "round")} that agree`,
+            steady.unsteady[0]?.words ?? "The well was sampled before its water was known to be steady.",
+            "Go on pumping and measuring until the rounds agree, then sample again.",
+          ),
+        ]),
+  ];
+}
+
+/** What is to be said of a visit itself. Check value: an air thermometer read after two minutes is too early. */
+export function visitFindings(state: VisitState): Finding[] {
+  const { hung_at, read_at } = state.air;
+  const hung_s = hung_at && read_at ? (Date.parse(read_at) - Date.parse(hung_at)) / 1000 : null;
+  return hung_s !== null && hung_s < airSettles_s
+    ? [
+        qualify(
+          "air-too-early",
+          `${formatNumber(hung_s / 60, 1)} min`,
+          `${airSettles_s / 60} min`,
+          "The air thermometer was read before it had settled.",
+          "Leave it hanging and read it again.",
+        ),
+      ]
+    : [];
+}

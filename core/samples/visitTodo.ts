@@ -1,0 +1,219 @@
+import { counted, formatNumber } from "../quantity/format";
+import { type Measurand, measurandFacts } from "../quantity/measurand";
+import { type BottleType, fillWords } from "./bottleTypes";
+import { minutesLeft, pumpedVolume } from "./purge";
+import { wellStability } from "./stability";
+import { purgeWanted, type VisitBottle, type VisitState } from "./visit";
+
+/** How long a thermometer needs in the air before it is read, s. Source: common practice. */
+export const airSettles_s = 300;
+
+/** Work of the bench that was begun from a visit. */
+export interface VisitWork {
+  id: string;
+  kind: "reading" | "analysis";
+  method_id: string | null;
+  measurands: Measurand[];
+  status: "open" | "finished" | "abandoned";
+}
+
+type TodoKind =
+  | "arrive"
+  | "air"
+  | "look"
+  | "dip"
+  | "pump"
+  | "well"
+  | "reading"
+  | "bottle"
+  | "test"
+  | "clarity"
+  | "leave";
+
+/** One item of a visit's list: what it is, whether it is done, and what is to be done about it now. */
+export interface Todo {
+  key: string;
+  kind: TodoKind;
+  title: string;
+  state: "todo" | "begun" | "done";
+  detail: string;
+  /** Of a bottle: its place in the plan. */
+  bottle?: number;
+  /** Of a reading or a test: the work that was begun for it. */
+  work?: string;
+  /** Of a test: its method. */
+  method?: string;
+}
+
+/** What is next with a bottle, in one step; `null` when it is on ice. */
+export type BottleStep = "rinse" | "fill" | "look" | "filter" | "fix" | "store" | null;
+
+/**
+ * The next step of a bottle by its type. A pair is dosed only once both are full, so that they are one moment. Check value: a
+ * type of three rinses, rinsed twice, is rinsed.
+ */
+export function bottleStep(type: BottleType, bottle: VisitBottle, pairFull: boolean): BottleStep {
+  if (bottle.filled_at === null) return bottle.rinses < type.rinses ? "rinse" : "fill";
+  if (type.pair && !pairFull) return null;
+  if (type.filter && bottle.filtered === null) return "filter";
+  if (type.preservative && bottle.fixed_at === null) return "fix";
+  return type.cold && bottle.stored_at === null ? "store" : null;
+}
+
+const bottleDone = (type: BottleType, bottle: VisitBottle): boolean =>
+  bottle.filled_at !== null &&
+  (bottle.filtered === "too-turbid" || type.filter === null || bottle.filtered !== null) &&
+  (type.preservative === null || bottle.fixed_at !== null || bottle.filtered === "too-turbid") &&
+  (!type.cold || bottle.stored_at !== null);
+
+/** What a bottle has behind it, in words. Check value: a full one of three rinses says "rinsed 3 times · filled". */
+function bottleWords(type: BottleType, bottle: VisitBottle): string {
+  const words = [
+    bottle.rinses > 0 ? `rinsed ${counted(bottle.rinses, "time")}` : "",
+    bottle.filled_at ? `filled${bottle.sample ? ` as ${bottle.sample.code}` : ""}` : "",
+    bottle.bubbles > 0 ? `${counted(bottle.bubbles, "bubble")} emptied` : "",
+    bottle.filtered === "filtered" ? "filtered" : "",
+    bottle.filtered === "too-turbid" ? "too turbid to filter" : "",
+    bottle.fixed_at ? "dosed" : "",
+    bottle.stored_at ? "on ice" : "",
+  ].filter(Boolean);
+  return words.length ? words.join(" · ") : `fill ${fillWords[type.fill]}`;
+}
+
+/** The list of a visit, in the order of the work. `now` is in ms. Check value: a new visit asks first to arrive. */
+export function visitTodo(state: VisitState, works: readonly VisitWork[], now: number): Todo[] {
+  const { plan, air } = state;
+  const finished = state.status !== "open";
+  const worked = (of: (w: VisitWork) => boolean) =>
+    works.find((w) => w.status === "finished" && of(w)) ?? works.find((w) => w.status === "open" && of(w));
+  const stateOf = (work: VisitWork | undefined): Todo["state"] =>
+    work === undefined ? "todo" : work.status === "finished" ? "done" : "begun";
+  const readings = plan.measurands.map((m): Todo => {
+    const work = worked((w) => w.kind === "reading" && w.measurands.includes(m));
+    return {
+      key: `reading-${m}`,
+      kind: "reading",
+      title: measurandFacts[m].name,
+      state: stateOf(work),
+      detail: work ? "" : "in place, in the moving water",
+      ...(work ? { work: work.id } : {}),
+    };
+  });
+  const tests = plan.methods.map((method): Todo => {
+    const work = worked((w) => w.method_id === method.id);
+    return {
+      key: `test-${method.id}`,
+      kind: "test",
+      title: method.name,
+      state: stateOf(work),
+      detail: "",
+      method: method.id,
+      ...(work ? { work: work.id } : {}),
+    };
+  });
+  const bottles = plan.bottles.map((type, i): Todo => {
+    const bottle = state.bottles[i] as VisitBottle;
+    return {
+      key: `bottle-${i}`,
+      kind: "bottle",
+      title: type.name,
+      state: bottleDone(type, bottle) ? "done" : bottle.rinses > 0 || bottle.filled_at ? "begun" : "todo",
+      detail: bottleWords(type, bottle),
+      bottle: i,
+    };
+  });
+  return [
+    {
+      key: "arrive",
+      kind: "arrive",
+      title: "Arrive",
+      state: state.arrived_at ? "done" : "todo",
+      detail: state.people,
+    },
+    ...(plan.air ? [airTodo(air, now)] : []),
+    ...(plan.look
+      ? [one("look", "look", "Look and smell", state.look !== null, state.look ? "" : "before you step in")]
+      : []),
+    ...wellTodos(state, now),
+    ...readings,
+    ...bottles,
+    ...tests,
+    ...(plan.clarity ? [one("clarity", "clarity", "Clarity", state.clarity !== null, "")] : []),
+    one("leave", "leave", "Leave", finished, ""),
+  ];
+}
+
+const one = (key: string, kind: TodoKind, title: string, done: boolean, detail: string): Todo => ({
+  key,
+  kind,
+  title,
+  state: done ? "done" : "todo",
+  detail,
+});
+
+function airTodo(air: VisitState["air"], now: number): Todo {
+  const title = "Air temperature";
+  if (air.value_c !== null) {
+    const words = `${formatNumber(air.value_c, 1)} °C`;
+    const detail = air.fetched ? words : `${words} · still hangs`;
+    return { ...one("air", "air", title, air.fetched, detail), ...(air.fetched ? {} : { state: "begun" }) };
+  }
+  if (!air.hung_at)
+    return one("air", "air", title, false, "in the shade, about a metre above the ground, off body and sun");
+  const left_s = Math.min(airSettles_s, Date.parse(air.hung_at) / 1000 + airSettles_s - now / 1000);
+  const left = Math.ceil(left_s / 60);
+  return {
+    ...one("air", "air", title, false, left > 0 ? `hangs; ${left} min more` : "ready to be read"),
+    state: "begun",
+  };
+}
+
+function wellTodos(state: VisitState, now: number): Todo[] {
+  const { well } = state.plan;
+  if (!well) return [];
+  const wanted = purgeWanted(state);
+  const pumped = pumpedVolume(state.flows, now);
+  const left = wanted === null ? null : minutesLeft(state.flows, wanted, now);
+  const enough = wanted !== null && pumped >= wanted;
+  const { stable } = wellStability(
+    state.rounds.map((r) => r.values),
+    well.rounds,
+  );
+  return [
+    one(
+      "dip",
+      "dip",
+      "Dip the well",
+      state.dip !== null,
+      state.dip
+        ? `${formatNumber(state.dip.depth_m - state.dip.level_m, 2)} m of water`
+        : "both depths from the same point, before it is pumped",
+    ),
+    {
+      ...one(
+        "pump",
+        "pump",
+        "Purge",
+        enough,
+        wanted === null
+          ? "after the dip"
+          : `${formatNumber(pumped, 0)} of ${formatNumber(wanted, 0)} L${left ? `, ${Math.ceil(left)} min more` : ""}`,
+      ),
+      ...(!enough && state.flows.length > 0 ? { state: "begun" as const } : {}),
+    },
+    {
+      ...one(
+        "well",
+        "well",
+        "Field quantities",
+        stable,
+        stable ? "steady: sample now" : counted(state.rounds.length, "round"),
+      ),
+      ...(!stable && state.rounds.length > 0 ? { state: "begun" as const } : {}),
+    },
+  ];
+}
+
+/** What was planned and is not done, by name: said before somebody leaves, and kept. */
+export const missing = (todos: readonly Todo[]): string[] =>
+  todos.filter((t) => t.state !== "done" && t.kind !== "leave" && t.kind !== "arrive").map((t) => t.title);
