@@ -15,6 +15,17 @@ export interface DuplicateOutcome {
   next: "measure-again" | "accept" | "resample";
 }
 
+/** What a single reading in the water itself gives: its value, with nothing to hold it against. Check value: 7.31 gives 7.31. */
+export const oneReading = (values: readonly number[]): DuplicateOutcome => {
+  const [value = null] = values;
+  return {
+    pair: value === null ? null : [0, 0],
+    difference: 0,
+    mean: value,
+    next: value === null ? "measure-again" : "accept",
+  };
+};
+
 /**
  * The duplicate rule: two readings within the limit give their mean; otherwise a third is taken, and the closest two of
  * the three that agree count; otherwise a new sample is due. A relative limit is in % of the pair's mean: the closest two

@@ -40,6 +40,7 @@ const started = (change: Partial<MeterReadingStarted> = {}): MeterReadingEvent =
   site: { id: "s", name: "Bathing pond" },
   sample: "BP-0412",
   collected_at: null,
+  in_place: false,
   calibrations: [ph],
   duplicates: { ph: { kind: "absolute", limit: 0.1 }, conductivity: { kind: "relative", limit: 20 } },
   compensation: { model: "natural", percent_per_c: 1.91 },
@@ -54,6 +55,32 @@ const kept = (n: number, station: number, ...values: Measured[]): MeterReadingEv
 });
 const phValue = (value: number) => measured("ph", { signal: mvFor(value) });
 const fold = (...events: MeterReadingEvent[]) => replay(events, meterReadingFolding);
+
+describe("a reading in the water itself", () => {
+  const cable = { meter: { ...meterWith([channel("ph")]), has_cable: true }, in_place: true };
+  it("is one, where the meter's signal is watched; there is nothing to hold it against", () => {
+    const { state } = fold(started(cable), kept(2, 0, phValue(7.31)));
+    if (!state) throw new Error("no state");
+    expect(state.stations).toHaveLength(1);
+    const { outcome } = readingOutcome(state, "ph");
+    expect(outcome).toMatchObject({ pair: [0, 0], difference: 0, next: "accept" });
+    expect(outcome.mean).toBeCloseTo(7.31, 9);
+  });
+  it("is two looks where a display is read", () => {
+    const display = { ...cable, meter: { ...cable.meter, has_cable: false } };
+    expect(fold(started(display)).state?.stations).toHaveLength(2);
+    // The probe stays where it is: the second look waits for nothing but the display.
+    const looked = fold(
+      started(display),
+      { ...base(2), type: "rinsed", station: 0 },
+      kept(3, 0, phValue(7.31)),
+    );
+    expect(looked.state?.stations[1]).toMatchObject({ rinsed_at: at, placed_at: at, captured_at: null });
+    const apart = fold(started(display), kept(3, 0, phValue(7.31)), kept(4, 1, phValue(7.6)));
+    expect(apart.state?.stations[2]?.placed_at).toBe(at);
+    expect(fold(started({ ...cable, in_place: false })).state?.stations).toHaveLength(2);
+  });
+});
 
 describe("a reading in duplicate", () => {
   it("turns signals into values with the calibration in force and reports the mean", () => {

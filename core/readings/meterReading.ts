@@ -7,7 +7,7 @@ import { applyToStations, currentStation, emptyStation, type Station } from "../
 import { valueFrom } from "../calibration/convert";
 import { calibrationSnapshotSchema } from "../calibration/inForce";
 import { displayAt25 } from "../calibration/trueValue";
-import { type DuplicateOutcome, resolveDuplicates } from "../judgement/duplicates";
+import { type DuplicateOutcome, oneReading, resolveDuplicates } from "../judgement/duplicates";
 import { type Measurand, measurandFacts, measurands } from "../quantity/measurand";
 import { err, ok } from "../quantity/result";
 import { compensateLinear, compensateNatural } from "../reference/conductivity";
@@ -26,6 +26,8 @@ const startedSchema = eventBaseSchema.extend({
   sample: z.string().trim().min(1).max(40),
   /** When the water was taken; null when it is measured in place. */
   collected_at: z.iso.datetime().nullable().default(null),
+  /** The probe is in the water itself: nothing is poured, and a meter that sends its signal is read once. */
+  in_place: z.boolean().default(false),
   calibrations: z.array(calibrationSnapshotSchema),
   duplicates: z.partialRecord(z.enum(measurands), duplicateRuleSchema),
   compensation: z.object({ model: z.enum(["linear", "natural"]), percent_per_c: z.number() }),
@@ -111,6 +113,10 @@ export function portionValue(
   return value && station.capture ? reportValue(state, value, station.capture.temperature_c) : null;
 }
 
+/** Whether one reading is all: in the water, with a meter whose signal is watched until it is steady. */
+export const isOneReading = ({ in_place, meter }: Pick<MeterReadingState, "in_place" | "meter">): boolean =>
+  in_place && meter.has_cable;
+
 /** The portions' values so far of one measurand and what the duplicate rule makes of them. */
 export function readingOutcome(
   state: MeterReadingState,
@@ -121,6 +127,7 @@ export function readingOutcome(
     return value === null ? [] : [value];
   });
   const rule = state.duplicates[measurand] ?? { kind: "relative", limit: 20 };
+  if (isOneReading(state)) return { values, outcome: oneReading(values) };
   return { values, outcome: resolveDuplicates(values, rule) };
 }
 
@@ -136,7 +143,7 @@ export const meterReadingFolding: Folding<MeterReadingState, MeterReadingEvent> 
       return ok({
         ...rest,
         status: "open",
-        stations: [emptyStation, emptyStation],
+        stations: event.in_place && event.meter.has_cable ? [emptyStation] : [emptyStation, emptyStation],
         started_at: at,
         finished_at: null,
         notes: [],
@@ -162,7 +169,9 @@ export const meterReadingFolding: Folding<MeterReadingState, MeterReadingEvent> 
       event,
       (s) => portionNames[state.stations.indexOf(s)] ?? "",
     );
-    return stations.ok ? ok(withThirdPortion({ ...state, stations: stations.value })) : stations;
+    return stations.ok
+      ? ok(withThirdPortion({ ...state, stations: lookedAtAgain(state, stations.value, event.at) }))
+      : stations;
   },
 };
 
@@ -185,11 +194,24 @@ function captureFits(state: MeterReadingState, capture: z.infer<typeof captureSc
   return ok(capture);
 }
 
+/** In the water itself the probe stays where it is: the next look needs no rinse and no new portion. */
+function lookedAtAgain({ in_place }: MeterReadingState, stations: Station[], at: string): Station[] {
+  const done = stations.findLastIndex((s) => s.captured_at !== null);
+  const last = stations[done];
+  if (!in_place || !last) return stations;
+  return stations.map((s, i) =>
+    i === done + 1 && s.placed_at === null ? { ...s, rinsed_at: last.rinsed_at, placed_at: at } : s,
+  );
+}
+
 /** Two portions that disagree in anything call for a third. */
 function withThirdPortion(state: MeterReadingState): MeterReadingState {
   const allMeasured = currentStation(state.stations) === state.stations.length;
   const again = state.measurands.some((m) => readingOutcome(state, m).outcome.next === "measure-again");
-  return allMeasured && again && state.stations.length < 3
-    ? { ...state, stations: [...state.stations, emptyStation] }
-    : state;
+  if (!allMeasured || !again || state.stations.length >= 3) return state;
+  const third = { ...state, stations: [...state.stations, emptyStation] };
+  return {
+    ...third,
+    stations: lookedAtAgain(third, third.stations, third.stations.at(-2)?.captured_at ?? ""),
+  };
 }

@@ -75,6 +75,8 @@ export interface ReadingEvidence {
   finished_at: string;
   /** Moments that a device claimed and that could not be. */
   doubts?: DoubtedMoment[];
+  /** The probe was in the water itself: one reading counts, where the meter's signal was watched until it was steady. */
+  in_place?: true;
   meter: { id: string; code: string; name: string; display: "signal" | "value" };
   portions: Portion[];
   outcome: DuplicateOutcome;

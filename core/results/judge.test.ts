@@ -82,6 +82,13 @@ describe("judge", () => {
     expect(findings.every((f) => f.limit !== "" && f.measured !== "" && f.sentence !== "")).toBe(true);
   });
 
+  it("takes one reading in the water itself, and holds one portion of a bottle", () => {
+    const alone = portion(7.62);
+    const outcome = { pair: [0, 0] as [number, number], difference: 0, mean: 7.62, next: "accept" as const };
+    expect(judged(evidence({ in_place: true, outcome }, alone))).toEqual(["sound"]);
+    expect(judged(evidence({ outcome }, alone))).toEqual(["held", "duplicates-apart"]);
+  });
+
   it.each<[string, ReadingEvidence, string[]]>([
     ["no calibration", evidence({ calibration: null }), ["held", "no-calibration"]],
     [

@@ -94,6 +94,7 @@ function withNew(evidence: ReadingEvidence, news: NewEvidence, rules: HouseRules
     case "rules": {
       const duplicate = duplicateRule(evidence.parameter, rules);
       const values = evidence.portions.map((p) => p.value);
+      if (evidence.in_place && values.length === 1) return { ...evidence, duplicate };
       return { ...evidence, duplicate, outcome: resolveDuplicates(values, duplicate) };
     }
   }

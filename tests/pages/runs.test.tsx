@@ -243,10 +243,10 @@ describe("the page of plans", () => {
       plan: typeof plan === "string" ? plan : JSON.stringify(plan),
     });
 
-  it("asks for tests, and offers every method that is not a meter's", async () => {
+  it("asks for tests, and which water they are of", async () => {
     const { text } = await visitor().open("/runs/plan");
     expect(text).toContain("Add the tests you want to do");
-    for (const method of atBench) expect(text).toContain(method.name);
+    expect(text).toContain("Bathing pond");
     expect(text).not.toContain("Plan again from now");
   });
 

@@ -3,6 +3,7 @@ import { formatNumber } from "../../../core/quantity/format";
 import { magnitudeSlip } from "../../../core/quantity/magnitude";
 import { formatMeasured, type Measurand, measurandFacts } from "../../../core/quantity/measurand";
 import {
+  isOneReading,
   type MeterReadingEvent,
   type MeterReadingState,
   portionValue,
@@ -51,15 +52,19 @@ export function ReadingBench({
       label: value === null || several ? `${i + 1}` : formatNumber(value, measurandFacts[first].decimals),
       below:
         value === null
-          ? `${ordinals[i]} portion`
+          ? inPlaceOr(state, i, `${ordinals[i]} portion`)
           : several
             ? state.measurands
                 .map((m) => formatMeasured(portionValue(state, station, m) ?? Number.NaN, m))
                 .join(" · ")
             : "kept",
-      rinseWords: `Rinse the probe with pure water, then ${times[rules.calibration.rinses]} with the sample. Blot it, do not wipe.`,
-      placeWords: `Pour the ${ordinals[i]} portion of ${state.sample} and put the probe in, below the surface, without bubbles.${state.measurands.includes("oxygen") ? " Keep the water moving past the membrane." : ""}`,
-      inWords: "The probe is in the sample",
+      rinseWords: state.in_place
+        ? "Rinse the probe with the water it will be in."
+        : `Rinse the probe with pure water, then ${times[rules.calibration.rinses]} with the sample. Blot it, do not wipe.`,
+      placeWords: state.in_place
+        ? `Put the probe into the moving water, upstream of your feet, and let go of the cable.${state.measurands.includes("oxygen") ? " The water must move past the membrane." : ""}`
+        : `Pour the ${ordinals[i]} portion of ${state.sample} and put the probe in, below the surface, without bubbles.${state.measurands.includes("oxygen") ? " Keep the water moving past the membrane." : ""}`,
+      inWords: state.in_place ? "The probe is in the water" : "The probe is in the sample",
       adjustable: false,
       skipWords: null,
     };
@@ -81,7 +86,9 @@ export function ReadingBench({
               {several ? "" : `, ${measurandFacts[first].name}`}
             </h1>
             <p className="sub">
-              Sample {state.sample} with {meter.code}, in duplicate.
+              {state.in_place
+                ? `In the water, with ${meter.code}.`
+                : `Sample ${state.sample} with ${meter.code}, in duplicate.`}
               {state.stations.length > 2 && " The first two disagree: a third decides."}
             </p>
           </div>
@@ -152,6 +159,10 @@ export function ReadingBench({
   );
 }
 
+/** What stands under a beaker that is none: the water itself, or the first and the second look at it. */
+const inPlaceOr = ({ in_place, stations }: MeterReadingState, i: number, portion: string): string =>
+  !in_place ? portion : stations.length > 1 ? `${ordinals[i]} look` : "in the water";
+
 /** A typed value as the capture will hold it: a signal or a display, as the meter shows. */
 function typedAs(state: MeterReadingState, measurand: Measurand, value: number) {
   const signal = state.meter.channels.find((c) => c.measurand === measurand)?.display === "signal";
@@ -163,6 +174,7 @@ function outcomeWords(state: MeterReadingState, measurand: Measurand): string {
   const facts = measurandFacts[measurand];
   const shown = values.map((v) => formatMeasured(v, measurand)).join(", ");
   const rule = state.duplicates[measurand];
+  if (isOneReading(state)) return `${shown}, read once in the water.`;
   return outcome.mean === null
     ? `${shown}: no two agree within ${rule ? showDuplicateRule(rule, measurand) : "the rule"}. Collect a new sample after this.`
     : `${shown}: ${formatNumber(outcome.difference, facts.decimals)} ${facts.unit} apart, the mean is ${formatMeasured(outcome.mean, measurand)}.`;

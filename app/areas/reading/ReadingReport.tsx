@@ -1,5 +1,6 @@
 import { worstVerdict } from "../../../core/judgement/finding";
 import { showTime } from "../../../core/time/words";
+import { BackToVisit } from "../../ui/BackToVisit";
 import { TakeOut } from "../../ui/TakeOut";
 import "../../ui/bench/bench.css";
 import { Link, useSearchParams } from "react-router";
@@ -75,6 +76,7 @@ export function ReadingReport({ loaded, state }: { loaded: LoadedReading; state:
               Do the control now
             </Link>
           )}
+          <BackToVisit visit={loaded.work.visit_id} />
           <Link to={`/meters/${meter.id}/read`} className={control ? "calm strong" : "act"}>
             Next reading
           </Link>
@@ -138,7 +140,9 @@ function ReadingSheet({
               ? "no two portions agree"
               : corrected
                 ? `measured ${formatNumber(reading.measured_value ?? Number.NaN, facts.decimals)}, drift taken out${reading.grade ? `, record ${reading.grade}` : ""}`
-                : `mean of ${pair}`}
+                : portions.length === 1
+                  ? "read once, in the water"
+                  : `mean of ${pair}`}
           </span>
         </div>
         {!several && reading.temperature_c !== null && reading.parameter !== "temperature" && (

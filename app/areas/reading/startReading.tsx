@@ -61,6 +61,7 @@ const needsLine = new Set<Measurand>(["ph", "conductivity", "oxygen"]);
 
 const startSchema = z.object({
   ...sampleFields,
+  in_place: z.literal("yes").optional(),
   measurands: z.array(z.enum(measurands)).min(1, { error: "Choose what to read." }),
 });
 
@@ -98,8 +99,17 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     at: nowIso(),
     visit_id: parsed.data.visit,
   };
-  const { sample, collected } = parsed.data;
-  const refused = await startReading(db, start, meter, site, sample, wanted, collected).catch(startRefusal);
+  const { sample, collected, in_place } = parsed.data;
+  const refused = await startReading(
+    db,
+    start,
+    meter,
+    site,
+    sample,
+    wanted,
+    collected,
+    in_place === "yes",
+  ).catch(startRefusal);
   if (refused) return data({ message: refused }, { status: 422 });
   return redirect(`/readings/${parsed.data.work}`);
 }
@@ -119,8 +129,8 @@ export default function StartReading() {
     <main className="narrow">
       <h1>Take a reading with {meter.code}</h1>
       <p className="sub">
-        {calibrations.map((c) => measurandFacts[c.measurand].name).join(", ")} in duplicate: two portions, one
-        after the other.
+        {calibrations.map((c) => measurandFacts[c.measurand].name).join(", ")}: in duplicate, two portions one
+        after the other, or in the water itself.
       </p>
       {control && (
         <p className="note">
@@ -177,6 +187,10 @@ export default function StartReading() {
               }}
             />
           </div>
+          <Checkbox name="in_place" value="yes" defaultChecked={query.has("visit")}>
+            In the water itself, nothing poured:{" "}
+            {meter.has_cable ? "one reading, once it is steady" : "two looks at the display"}
+          </Checkbox>
           <div className="field">
             <label htmlFor="sample">Sample</label>
             <Input

@@ -8,6 +8,7 @@ import { showTime } from "../../../core/time/words";
 import type { AnalysisReading } from "../../server/results/readings.server";
 import type { LoadedRun } from "../../server/runs/runs.server";
 import { AnalysisEvidencePanel } from "../../ui/AnalysisEvidence";
+import { BackToVisit } from "../../ui/BackToVisit";
 import { Objections } from "../../ui/EvidencePanel";
 import { Formula } from "../../ui/Formula";
 import { showResult } from "../../ui/results";
@@ -72,6 +73,7 @@ export function RunReport({ loaded, state }: { loaded: LoadedRun; state: RunStat
           </p>
         ))}
         <div className="actions">
+          <BackToVisit visit={work.visit_id} />
           {over ? (
             <Link
               to={`${again}&sample=${encodeURIComponent(state.sample)}&dilutes=${work.id}&dilution=${dilution}`}

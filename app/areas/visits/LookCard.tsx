@@ -30,7 +30,7 @@ export function LookCard({ state, add }: CardProps) {
   return (
     <>
       {lookKeys.map((key) => (
-        <fieldset key={key} className="choices">
+        <fieldset key={key} className="visit-choices">
           <legend>{lookTitles[key]}</legend>
           {lookChoices[key].map((choice) => (
             <button

@@ -200,7 +200,7 @@ function PlanVisit({
           {plan ? "As the last time there; change what is different." : "Choose what to do there."}
         </div>
       </div>
-      <fieldset className="choices">
+      <fieldset className="visit-choices">
         <legend>At the site</legend>
         {(Object.keys(alsoWords) as (keyof typeof alsoWords)[]).map((key) => (
           <Checkbox key={key} name="also" value={key} defaultChecked={also[key]}>
@@ -208,7 +208,7 @@ function PlanVisit({
           </Checkbox>
         ))}
       </fieldset>
-      <fieldset className="choices">
+      <fieldset className="visit-choices">
         <legend>Read in place</legend>
         {inPlace.map((m) => (
           <Checkbox
@@ -221,7 +221,7 @@ function PlanVisit({
           </Checkbox>
         ))}
       </fieldset>
-      <fieldset className="choices">
+      <fieldset className="visit-choices">
         <legend>Bottles</legend>
         {bottleTypes.map((type) => (
           <Checkbox

@@ -96,6 +96,7 @@ export async function startReading(
   sample: string,
   measurands: readonly Measurand[] = meter.channels.map((c) => c.measurand),
   collectedAt: string | null = null,
+  inPlace = false,
 ): Promise<void> {
   const { version, rules } = await rulesInForce(db);
   const started: MeterReadingStarted = {
@@ -108,6 +109,7 @@ export async function startReading(
     site: { id: site.id, name: site.name },
     sample,
     collected_at: collectedAt,
+    in_place: inPlace,
     calibrations: await calibrationsInForce(db, meter.id),
     duplicates: Object.fromEntries(measurands.map((m) => [m, duplicateRule(m, rules)])),
     compensation: {

@@ -95,6 +95,7 @@ export async function readingEvidence(
     measured_at: [...counted].sort().at(-1) ?? finished_at,
     finished_at,
     ...(doubts.length ? { doubts } : {}),
+    ...(state.in_place ? { in_place: true as const } : {}),
     meter: {
       id: state.meter.id,
       code: state.meter.code,

@@ -4,8 +4,20 @@ import { formatMeasured, measurandFacts } from "../../quantity/measurand";
 import type { ReadingRule } from "../evidence";
 
 /** Duplicates agree within the measurand's limit; otherwise the next action is named. */
-export const judgeDuplicates: ReadingRule = ({ portions, outcome, duplicate, parameter }) => {
+export const judgeDuplicates: ReadingRule = ({ portions, outcome, duplicate, parameter, in_place }) => {
   const limit = showDuplicateRule(duplicate, parameter);
+  if (in_place && portions.length === 1) {
+    return [
+      {
+        rule: "duplicates-apart",
+        severity: "ok",
+        measured: "one reading",
+        limit: "one, in the water itself",
+        sentence: "Read in the water itself, once, and watched until it was steady.",
+        action: "",
+      },
+    ];
+  }
   if (portions.length < 2) {
     return [
       {
