@@ -28,6 +28,7 @@ export default [
     route("stock/:lotId", "areas/stock/lot.tsx"),
     route("ledger", "areas/ledger/ledger.tsx"),
     route("sites", "areas/sites/sites.tsx"),
+    route("sites/along", "areas/sites/along.tsx"),
     route("sites/:siteId", "areas/sites/site.tsx"),
     route("rules", "areas/rules/rules.tsx"),
     route("unreadable/:workId", "areas/unreadable/unreadable.tsx"),

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { seededRandom } from "../quantity/random";
-import { measureNext, type ProfilePoint, profileSteps } from "./profile";
+import { measureNext, type ProfilePoint, profileSteps, usualScatter } from "./profile";
 
 const point = (distance_km: number, value: number, u = 0.5): ProfilePoint => ({
   site: `S${distance_km}`,
@@ -21,6 +21,18 @@ describe("a profile along the water", () => {
   it("says nothing of one place, or of none", () => {
     expect(profileSteps([])).toEqual([]);
     expect(profileSteps([point(1, 5)])).toEqual([]);
+  });
+});
+
+describe("how much a place varies", () => {
+  it("is its scaled median deviation, and never less than its last digit hides", () => {
+    expect(usualScatter([9, 10, 12], 1)).toBeCloseTo(1.4826, 4);
+    // One value far off moves it little.
+    expect(usualScatter([9, 10, 10.5, 11, 90], 1)).toBeCloseTo(0.7413, 4);
+    expect(usualScatter([7, 7, 7], 1)).toBeCloseTo(0.0289, 4);
+  });
+  it("is not known from two values", () => {
+    expect(usualScatter([7, 8], 1)).toBeNull();
   });
 });
 

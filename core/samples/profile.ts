@@ -53,3 +53,24 @@ export function profileSteps(points: readonly ProfilePoint[]): ProfileStep[] {
 /** Where to measure next: half way between the neighbours of a step, km. Check value: between 4 and 6 km it is 5 km. */
 export const measureNext = ({ upstream, downstream }: ProfileStep): number =>
   (upstream.distance_km + downstream.distance_km) / 2;
+
+/** Fewer values say nothing of how a place varies. */
+const fewest = 3;
+
+/**
+ * How much the value of a place usually varies, as a standard uncertainty: the median distance from the median, times 1.4826,
+ * at least what its last digit hides; null for fewer than three values. Source: scaled median absolute deviation, for
+ * normal scatter; rectangular last digit, JCGM 100, 4.3.7. Check value: 9, 10 and 12 give 1.48.
+ */
+export function usualScatter(values: readonly number[], decimals: number): number | null {
+  if (values.length < fewest) return null;
+  const median = (of: readonly number[]) => {
+    const sorted = [...of].sort((a, b) => a - b);
+    const half = Math.floor(sorted.length / 2);
+    const [low = Number.NaN, high = Number.NaN] = [sorted[(sorted.length - 1) >> 1], sorted[half]];
+    return (low + high) / 2;
+  };
+  const middle = median(values);
+  const spread = 1.4826 * median(values.map((v) => Math.abs(v - middle)));
+  return Math.max(spread, 10 ** -decimals / Math.sqrt(12));
+}

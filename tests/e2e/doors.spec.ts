@@ -103,9 +103,18 @@ const paths = [
     "/people",
     "/rules",
   ],
-  ["/ledger?verdict=qualified", "/ledger?parameter=ph&chart=1", "/sites", "/sites#site", "/solutions"],
-  ["/meters#calibration", "/runs", "/runs/plan", "/solutions/ph-calibration", "/solutions/stagger"],
+  ["/ledger?verdict=qualified", "/ledger?parameter=ph&chart=1", "/sites", "/sites/along", "/visits"],
   [
+    "/meters#calibration",
+    "/solutions",
+    "/runs",
+    "/runs/plan",
+    "/solutions/ph-calibration",
+    "/solutions/stagger",
+  ],
+  [
+    "/sites#site",
+    "/visits#visit",
     "/runs/new/oxygen-burette",
     "/runs/new/alkalinity-curve",
     "/methods/nitrite-nitrate-strip",
@@ -118,6 +127,7 @@ async function addressOf(page: Page, path: string): Promise<string> {
   const [list = "", what] = path.split("#");
   if (!what) return path;
   await page.goto(list);
+  if (what === "visit") return (await page.locator("main table a").first().getAttribute("href")) ?? "";
   const name = what === "site" ? "Bathing pond" : /^P-2/;
   const address = (await page.locator("main").getByRole("link", { name }).getAttribute("href")) ?? "";
   if (what === "calibrate" || what === "read") return `${address}/${what}`;

@@ -32,6 +32,8 @@ test("nothing is wider than the phone, and what is pressed at the bench is large
     "/stock",
     "/ledger",
     "/sites",
+    "/sites/along",
+    "/visits",
     "/solutions/ph-calibration",
     "/rules",
     "/runs",

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
+import { addSite } from "../../app/server/sites/sites.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
-import { calibratedPh, phReading } from "../../app/server/testing/testBench";
+import { calibratedPh, phReading, testNow } from "../../app/server/testing/testBench";
 import { Visitor } from "./pages";
 
 const hands = benchForEachTest();
@@ -66,5 +67,47 @@ describe("the page of a site", () => {
     await phReading(hands.bench, -62);
     const { trends } = JSON.parse((await visitor().ask("/trends")).body);
     expect(Array.isArray(trends)).toBe(true);
+  });
+});
+
+describe("one quantity along the water", () => {
+  it("asks for measurements first, and then for a second site", async () => {
+    expect((await visitor().open("/sites/along")).text).toContain("Nothing was measured yet.");
+    await calibratedPh(hands.bench);
+    await phReading(hands.bench, -62);
+    const { text } = await visitor().open("/sites/along?of=ph%7CpH");
+    expect(text).toContain("At least two sites need a value");
+    expect(text).not.toContain("would be explained");
+  });
+
+  it("names the step between two neighbours, and where to measure next", async () => {
+    const { db, person, site } = hands.bench;
+    const lower = await addSite(
+      db,
+      {
+        name: "Outfall",
+        water: "stream",
+        ph_low: 6,
+        ph_high: 9,
+        conductivity_low: null,
+        conductivity_high: null,
+        altitude_m: null,
+      },
+      person,
+      testNow,
+    );
+    const at = (minutes: number) => new Date(Date.now() - 7_200_000 + minutes * 60_000).toISOString();
+    if (!lower) throw new Error("No second site.");
+    await calibratedPh(hands.bench, at(0));
+    // Three readings at each place say how much it varies.
+    for (const [i, mv] of [-62, -62.4, -61.7].entries()) await phReading(hands.bench, mv, at(10 + i));
+    const upper = hands.bench.site;
+    hands.bench.site = lower;
+    for (const [i, mv] of [-20, -20.3, -19.8].entries()) await phReading(hands.bench, mv, at(20 + i));
+    hands.bench.site = upper;
+    const { text } = await visitor().open("/sites/along?of=ph%7CpH");
+    expect(text).toContain("would be explained. Go upstream from Outfall and measure between the two.");
+    expect(text).toMatch(/−0\.7\d/);
+    expect(site.name).toBe(upper.name);
   });
 });

@@ -61,7 +61,8 @@ export default function Sites() {
         <h1>Sites</h1>
         <p className="sub">
           In the order of the water. What you expect there decides which standards are proposed, and which
-          values are asked about.
+          values are asked about. <Link to="/sites/along">One quantity along the water</Link> shows where
+          something flows in.
         </p>
       </div>
       <ul className="list">

@@ -1,0 +1,81 @@
+import type { Knex } from "knex";
+import { measureNext, type ProfilePoint, profileSteps, usualScatter } from "../../../core/samples/profile";
+import { localDate } from "../../../core/time/local";
+import { addDays, dayStart } from "../../../core/time/zone";
+import { knownParameters } from "../results/latest.server";
+import { latestBySite, type ReadingRow } from "../results/readings.server";
+import { rulesInForce } from "../rules/rules.server";
+import { listSites } from "./sites.server";
+import { smallTrends } from "./trends.server";
+
+/** So many of the last values say how much a place varies. */
+const lately = 6;
+/** A value older than this belongs to another state of the water, days. */
+const round_days = 28;
+
+/**
+ * A quantity along the water: the newest value of each site in the order of the water, how much the site usually varies, and
+ * the steps between neighbours that this does not explain. `of` is `parameter|analyte`.
+ */
+export async function loadAlong(db: Knex, of: string | null, now: string) {
+  const { zone } = (await rulesInForce(db)).rules;
+  const today = localDate(now, zone);
+  const [sites, latest, known, trends] = await Promise.all([
+    listSites(db),
+    latestBySite(db),
+    knownParameters(db),
+    smallTrends(db, dayStart(addDays(today, -84), zone)),
+  ]);
+  const keyOf = (r: { parameter: string; analyte: string }) => `${r.parameter}|${r.analyte}`;
+  const chosen = known.find((k) => keyOf(k) === of) ?? known[0];
+  const recent = dayStart(addDays(today, -round_days), zone);
+  const places = sites.flatMap((site, i) => {
+    const reading = chosen && (latest.get(site.id) ?? []).find((r) => keyOf(r) === keyOf(chosen));
+    if (!reading || reading.value === null || reading.measured_at < recent) return [];
+    const points =
+      trends.find((t) => t.site_id === site.id && keyOf(t) === keyOf(reading))?.points.slice(-lately) ?? [];
+    const values = points.map(([, value]) => value);
+    // Places are a step apart each: nobody has said how far.
+    return [
+      {
+        site: site.id,
+        name: site.name,
+        distance_km: sites.length - i,
+        reading,
+        value: reading.value,
+        u: widest(usualScatter(values, reading.decimals), reading),
+      },
+    ];
+  });
+  const sure = places.filter((p): p is typeof p & { u: number } => p.u !== null);
+  const steps = profileSteps(
+    sure.map(({ site, distance_km, value, u }): ProfilePoint => ({ site, distance_km, value, u })),
+  );
+  return {
+    zone,
+    of: chosen ? keyOf(chosen) : null,
+    known: known.map((k) => ({ value: keyOf(k), label: k.analyte })),
+    unit: places[0]?.reading.unit ?? "",
+    decimals: places[0]?.reading.decimals ?? 2,
+    places: places.map(({ reading, ...p }) => ({ ...p, ...shownOf(reading) })),
+    steps: steps.map((s) => ({
+      above: s.upstream.site,
+      below: s.downstream.site,
+      change: s.change,
+      explained: s.explained,
+      between: measureNext(s),
+    })),
+  };
+}
+
+/** A value read between two steps of a scale is at least as unsure as the steps are apart. Source: JCGM 100, 4.3.7. */
+const widest = (scatter: number | null, { low, high }: Pick<ReadingRow, "low" | "high">): number | null =>
+  scatter === null || low === null || high === null
+    ? scatter
+    : Math.max(scatter, (high - low) / 2 / Math.sqrt(3));
+
+const shownOf = ({ verdict, measured_at, work_id, source, parameter }: ReadingRow) => ({
+  verdict,
+  measured_at,
+  href: source === "meter" ? `/readings/${work_id}?of=${parameter}` : `/runs/${work_id}`,
+});
