@@ -1,7 +1,7 @@
 /** Takes the pictures of docs/screenshots from the demo data, in headless Chromium. */
 import { chromium, type Page } from "@playwright/test";
 import prepare from "../tests/e2e/prepare";
-import { BrintelServer } from "../tests/e2e/server";
+import { BrintelServer, wind } from "../tests/e2e/server";
 import { begin, bySpace, byTouch, calibrate, chooseNoor, jumpTo, station } from "../tests/e2e/steps";
 import { ensureBuild } from "./lib/steps.mjs";
 
@@ -119,27 +119,35 @@ async function wellVisit(page: Page): Promise<void> {
   await page.goto("/visits");
   await press("Begin the visit");
   await press(/^I have arrived/);
+  await press("It hangs");
+  await wind(page, 300_000, "fastForward");
+  await page.getByRole("textbox", { name: "Air temperature" }).fill("8.4");
+  await press("Keep it");
+  await press(/in the bag/);
+  await press("cloudy");
+  await press("Keep what you saw");
   for (const [label, value] of [
     ["Depth of the well", "24"],
     ["Depth to the water", "14"],
     ["Inner diameter of the casing, mm", "150"],
   ] as const) {
-    if (label === "Depth of the well") await press(/^Dip the well/);
     await page.getByRole("textbox", { name: label }).fill(value);
   }
   await press("Keep the dip");
-  await press(/^Purge/);
   await page.getByRole("textbox", { name: "Bucket, L" }).fill("10");
   await page.getByRole("textbox", { name: "Filled in, s" }).fill("20");
   await press("It runs");
   await press(/^Field quantities/);
   for (const ph of ["7.38", "7.34", "7.33"]) {
-    await page.clock.fastForward(240_000);
+    await wind(page, 240_000, "fastForward");
     await page.getByRole("textbox", { name: "pH" }).fill(ph);
     await page.getByRole("textbox", { name: /^Conductivity/ }).fill("612");
     await press("Keep this round");
   }
-  await page.getByText("Steady: sample now.").waitFor();
+  await page
+    .getByText(/^Steady/)
+    .first()
+    .waitFor();
   await page.locator(".visit-clock").first().scrollIntoViewIfNeeded();
   await shoot(page, "visit");
 }

@@ -207,7 +207,11 @@ function wellTodos(state: VisitState, now: number): Todo[] {
         "well",
         "Field quantities",
         stable,
-        stable ? "steady: sample now" : counted(state.rounds.length, "round"),
+        stable
+          ? enough
+            ? "steady: sample now"
+            : "steady; the purge is not done yet"
+          : counted(state.rounds.length, "round"),
       ),
       ...(!stable && state.rounds.length > 0 ? { state: "begun" as const } : {}),
     },

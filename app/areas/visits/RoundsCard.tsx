@@ -9,6 +9,7 @@ import {
   wellQuantities,
   wellStability,
 } from "../../../core/samples/stability";
+import { purgeWanted } from "../../../core/samples/visit";
 import { NumberEntry } from "../../ui/NumberEntry";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
@@ -25,12 +26,14 @@ const limits: Record<WellQuantity, [low: number, high: number]> = {
 const none: Partial<Record<WellQuantity, string>> = {};
 
 /** Rounds of field quantities while a well is pumped: when they agree, its water is the aquifer's. */
-export default function RoundsCard({ state, add }: CardProps) {
+export default function RoundsCard({ state, now, add }: CardProps) {
   const [texts, setTexts] = useState(none);
   const [wrong, setWrong] = useState(none);
   const needed = state.plan.well?.rounds ?? 3;
   const rounds = state.rounds.map((r) => r.values);
   const steady = wellStability(rounds, needed);
+  const wanted = purgeWanted(state);
+  const purged = wanted !== null && pumpedVolume(state.flows, now) >= wanted;
   const keep = () => {
     const values: WellRound = {};
     const wrongs: typeof none = {};
@@ -58,7 +61,8 @@ export default function RoundsCard({ state, add }: CardProps) {
         <p role="status" className="visit-clock">
           {steady.stable ? (
             <>
-              <VerdictMark verdict="sound" size={18} /> <b>Steady: sample now.</b>
+              <VerdictMark verdict="sound" size={18} />{" "}
+              <b>{purged ? "Steady: sample now." : "Steady. Pump the rest before you sample."}</b>
             </>
           ) : (
             <span>
