@@ -50,6 +50,9 @@ test("a change of a method is taken back and brought back, and rules are found b
   const handle = (n: number) => page.locator(".handle").nth(n);
   const [from, to] = [await handle(1).boundingBox(), await handle(0).boundingBox()];
   if (!from || !to) throw new Error("The steps have no handles.");
+  // The first touch of a handle loads what draws.
+  await handle(1).hover();
+  await expect(page.locator(".handle[data-drawn]").first()).toBeVisible();
   await page.mouse.move(from.x + 10, from.y + 10);
   await page.mouse.down();
   await page.mouse.move(from.x + 10, from.y - 10, { steps: 4 });

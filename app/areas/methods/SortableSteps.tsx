@@ -13,7 +13,7 @@ function SortableRow({ id, children }: { id: string; children: ReactNode }) {
       className={isDragging ? "dragged" : undefined}
       style={{ transform: CSS.Transform.toString(transform), transition }}
     >
-      <span className="handle" aria-hidden="true" {...listeners}>
+      <span className="handle" data-drawn="" aria-hidden="true" {...listeners}>
         <HolderOutlined />
       </span>
       {children}

@@ -70,7 +70,8 @@ export default function EditMethod() {
   const { value: method, change: setMethod, undo, redo } = useUndo<Method>(first);
   const [text, setText] = useState<string | null>(null);
   const [textWrong, setTextWrong] = useState<string | null>(null);
-  // What draws steps about is loaded by the first mouse or finger on the page.
+  // What draws steps about is loaded by the first mouse or finger on a handle: the list is made anew then, and nothing else
+  // may be pressed meanwhile.
   const [drawn, setDrawn] = useState(false);
   const schema = useMethodSchema(method !== first);
   const checked = useMemo(() => schema?.safeParse(method), [schema, method]);
@@ -150,7 +151,7 @@ export default function EditMethod() {
     <ol className="steps">
       {method.steps.map((step, i) => (
         <li key={step.id}>
-          <span className="handle" aria-hidden="true">
+          <span className="handle" aria-hidden="true" onPointerEnter={() => setDrawn(true)}>
             <HolderOutlined />
           </span>
           {row(i)}
@@ -159,11 +160,7 @@ export default function EditMethod() {
     </ol>
   );
   return (
-    <main
-      className="method-editor stack"
-      onPointerMove={() => setDrawn(true)}
-      onTouchStart={() => setDrawn(true)}
-    >
+    <main className="method-editor stack">
       <div className="pagehead">
         <div>
           <h1>{copyOf ? `A copy of ${copyOf}` : `Edit ${first.name}`}</h1>
