@@ -168,7 +168,9 @@ export async function takeReading(
   const at = begin.toISOString();
   const work_id = hands.id(at);
   const { meter, by, site, name } = sample;
-  await startReading(hands.db, { work_id, event_id: hands.id(at), actor: by, at }, meter, site, name);
+  await startReading(hands.db, { work_id, event_id: hands.id(at), actor: by, at }, meter, site, {
+    sample: name,
+  });
   let clock = begin;
   const events: BenchEvent[] = [];
   for (const station of [0, 1]) {

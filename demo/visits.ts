@@ -2,17 +2,14 @@ import type dayjs from "dayjs";
 import { postEvents } from "../app/server/bench/bench.server";
 import type { Person } from "../app/server/people/people.server";
 import { startVisit } from "../app/server/visits/visits.server";
+import type { NewEvent } from "../core/bench/event";
 import { gaussian } from "../core/quantity/random";
 import { type BottleType, bottleTypeOf } from "../core/samples/bottleTypes";
-import type { Look, VisitEvent, VisitPlan } from "../core/samples/visitEvents";
+import { type Look, noLook, type VisitEvent, type VisitPlan } from "../core/samples/visitEvents";
 import type { Hands } from "./bench";
 import { type Demo, must } from "./story";
 
-type Happening = VisitEvent extends infer E
-  ? E extends VisitEvent
-    ? Omit<E, "id" | "at" | "by">
-    : never
-  : never;
+type Happening = NewEvent<VisitEvent>;
 
 /** What happens on a visit, with the minutes since what happened before. */
 type Step = [minutes: number, happening: Happening];
@@ -23,6 +20,7 @@ const look = (seen: Partial<Look>): Step => [
   {
     type: "looked",
     look: {
+      ...noLook,
       weather: "cloudy",
       rain_24h: "none",
       wind: "light",
@@ -30,7 +28,6 @@ const look = (seen: Partial<Look>): Step => [
       colour: "clear",
       smell: "none",
       surface: "clean",
-      note: "",
       ...seen,
     },
   },

@@ -17,12 +17,13 @@ export function CollectedField({
   initial?: string | null;
 }) {
   const id = useId();
-  const [local, setLocal] = useState("");
+  /** What was typed; null while nobody has touched the field. */
+  const [typed, setTyped] = useState<string | null>(null);
+  const [known, setKnown] = useState("");
   // Only the browser knows this device's own time.
-  useEffect(() => {
-    if (initial) setLocal(inOwnTime(new Date(initial)));
-  }, [initial]);
-  const at = local === "" ? (initial ? new Date(initial) : null) : new Date(local);
+  useEffect(() => setKnown(initial ? inOwnTime(new Date(initial)) : ""), [initial]);
+  const local = typed ?? known;
+  const at = typed === null ? (initial ? new Date(initial) : null) : typed === "" ? null : new Date(typed);
   return (
     <div className="field">
       <label htmlFor={id}>Taken at, if it was not just now</label>
@@ -36,7 +37,7 @@ export function CollectedField({
         type="datetime-local"
         size="large"
         value={local}
-        onChange={(e) => setLocal(e.target.value)}
+        onChange={(e) => setTyped(e.target.value)}
       />
       {wrong ? (
         <div className="wrong">{wrong}</div>

@@ -23,6 +23,9 @@ interface UndoEvent extends AnyEvent {
   target: string;
 }
 
+/** What is said of a new event; id, moment and person are added by whoever keeps it. */
+export type NewEvent<E extends AnyEvent> = E extends AnyEvent ? Omit<E, "id" | "at" | "by"> : never;
+
 /** How one kind of bench work turns events into state. */
 export interface Folding<S, E extends AnyEvent> {
   /** The state after an event, or why the event cannot happen now. Never called with `undone`. */

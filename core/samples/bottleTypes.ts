@@ -98,4 +98,8 @@ export const bottleTypes: readonly BottleType[] = [
   },
 ];
 
+/** Until when the water of a bottle keeps. Check value: filled at noon, an oxygen pair keeps until 20:00. */
+export const keepsUntil = ({ holds_h }: BottleType, filled_at: string): string =>
+  new Date(Date.parse(filled_at) + holds_h * 3_600_000).toISOString();
+
 export const bottleTypeOf = (id: string): BottleType | undefined => bottleTypes.find((t) => t.id === id);

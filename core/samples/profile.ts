@@ -3,8 +3,8 @@ import { studentTQuantile } from "../reference/studentT";
 /** A value at a place along the water, with its standard uncertainty, in the unit of the value. */
 export interface ProfilePoint {
   site: string;
-  /** Along the water from a fixed place downstream, km: larger is further up. */
-  distance_km: number;
+  /** Along the water: larger is further up. */
+  place: number;
   value: number;
   u: number;
 }
@@ -27,11 +27,11 @@ const manyDegrees = 1e6;
 
 /**
  * The steps of a profile, largest first: changes between neighbours beyond what their uncertainties explain, with the chance
- * of a false one shared by all pairs (Bonferroni). Distances and values in the units given. Source: difference of two
+ * of a false one shared by all pairs (Bonferroni). Values in the unit given. Source: difference of two
  * independent values, JCGM 100, 5.1.2. Check value: 10 ± 0.5 beside 13 ± 0.5, of two sites, is a step of 3 (1.39 is explained).
  */
 export function profileSteps(points: readonly ProfilePoint[]): ProfileStep[] {
-  const along = [...points].sort((a, b) => b.distance_km - a.distance_km);
+  const along = [...points].sort((a, b) => b.place - a.place);
   const pairs = along.length - 1;
   if (pairs < 1) return [];
   const k = studentTQuantile(1 - chance / pairs / 2, manyDegrees);
@@ -49,10 +49,6 @@ export function profileSteps(points: readonly ProfilePoint[]): ProfileStep[] {
     .filter((s) => Math.abs(s.change) > s.explained)
     .sort((a, b) => Math.abs(b.change) - Math.abs(a.change));
 }
-
-/** Where to measure next: half way between the neighbours of a step, km. Check value: between 4 and 6 km it is 5 km. */
-export const measureNext = ({ upstream, downstream }: ProfileStep): number =>
-  (upstream.distance_km + downstream.distance_km) / 2;
 
 /** Fewer values say nothing of how a place varies. */
 const fewest = 3;

@@ -10,6 +10,9 @@ interface Steadiness {
   name: string;
   unit: string;
   decimals: number;
+  /** What a field meter can show. */
+  low: number;
+  high: number;
   /** How far a round may lie from the mean of the rounds. */
   within(mean: number): number;
   words: string;
@@ -20,12 +23,22 @@ interface Steadiness {
  * Source: Puls & Barcelona 1996, EPA/540/S-95/504; temperature common practice.
  */
 export const wellLimits: Record<WellQuantity, Steadiness> = {
-  temperature: { name: "Temperature", unit: "°C", decimals: 1, within: () => 0.2, words: "± 0.2 °C" },
-  ph: { name: "pH", unit: "", decimals: 2, within: () => 0.1, words: "± 0.1" },
+  temperature: {
+    name: "Temperature",
+    unit: "°C",
+    decimals: 1,
+    low: -5,
+    high: 100,
+    within: () => 0.2,
+    words: "± 0.2 °C",
+  },
+  ph: { name: "pH", unit: "", decimals: 2, low: 0, high: 14, within: () => 0.1, words: "± 0.1" },
   conductivity: {
     name: "Conductivity",
     unit: "µS/cm",
     decimals: 0,
+    low: 0,
+    high: 300_000,
     within: (mean) => Math.abs(mean) * 0.03,
     words: "± 3 %",
   },
@@ -33,14 +46,26 @@ export const wellLimits: Record<WellQuantity, Steadiness> = {
     name: "Dissolved oxygen",
     unit: "mg/L",
     decimals: 2,
+    low: 0,
+    high: 50,
     within: (mean) => Math.max(0.3, Math.abs(mean) * 0.1),
     words: "± 10 % or 0.3 mg/L",
   },
-  redox: { name: "Redox potential", unit: "mV", decimals: 0, within: () => 10, words: "± 10 mV" },
+  redox: {
+    name: "Redox potential",
+    unit: "mV",
+    decimals: 0,
+    low: -2000,
+    high: 2000,
+    within: () => 10,
+    words: "± 10 mV",
+  },
   turbidity: {
     name: "Turbidity",
     unit: "NTU",
     decimals: 1,
+    low: 0,
+    high: 10_000,
     within: (mean) => Math.abs(mean) * 0.1,
     words: "± 10 %",
   },

@@ -1,9 +1,9 @@
 import { ulid } from "ulid";
 import { describe, expect, it } from "vitest";
-import { replay } from "../bench/event";
+import { type NewEvent, replay } from "../bench/event";
 import { bottleTypeOf } from "./bottleTypes";
-import { purgeWanted, type VisitState, visitFolding } from "./visit";
-import { type VisitEvent, type VisitPlan, visitEventSchema } from "./visitEvents";
+import { purgeAt, type VisitState, visitFolding } from "./visit";
+import { noLook, type VisitEvent, type VisitPlan, visitEventSchema } from "./visitEvents";
 import { samplingFindings, visitFindings } from "./visitFindings";
 import { bottleStep, missing, visitTodo } from "./visitTodo";
 
@@ -22,10 +22,8 @@ const plan: VisitPlan = {
   well: null,
 };
 
-/** Distributes over the members of the union. */
-type Said<E> = E extends VisitEvent ? Omit<E, "id" | "by" | "at"> : never;
 let clock = Date.parse("2026-04-12T10:00:00Z");
-const said = (event: Said<VisitEvent>, later_s = 60): VisitEvent => {
+const said = (event: NewEvent<VisitEvent>, later_s = 60): VisitEvent => {
   clock += later_s * 1000;
   return { id: ulid(clock), at: new Date(clock).toISOString(), by: "noor", ...event } as VisitEvent;
 };
@@ -59,16 +57,7 @@ describe("a visit", () => {
       ...begun({ bottles: [] }),
       said({
         type: "looked",
-        look: {
-          weather: "clear",
-          rain_24h: null,
-          wind: null,
-          level: null,
-          colour: null,
-          smell: null,
-          surface: null,
-          note: "",
-        },
+        look: { ...noLook, weather: "clear" },
       }),
     ]);
     const works = [
@@ -102,7 +91,7 @@ describe("a bottle", () => {
     const step = () => {
       const state = fold(events);
       const bottle = state.bottles[nutrients];
-      steps.push(bottle ? bottleStep(type("nutrients-filtered"), bottle, true) : "none");
+      steps.push(bottle ? bottleStep(type("nutrients-filtered"), bottle) : "none");
     };
     step();
     for (let i = 0; i < 3; i++) events.push(said({ type: "rinsed", bottle: nutrients }));
@@ -184,7 +173,7 @@ describe("a well", () => {
     const filled = said({ type: "filled", bottle: 0, sample: sample("E1-1"), depth_cm: null }, 90);
     const state = fold([...start, dip, flow, ...rounds, ...rinsed, filled]);
     // Source: common practice: 10 m of water in 150 mm are 177 L; three times 530 L.
-    expect(purgeWanted(state)).toBeCloseTo(530.1, 1);
+    expect(purgeAt(state, clock)?.wanted_l).toBeCloseTo(530.1, 1);
     expect(samplingFindings(state, 0)).toEqual([]);
 
     const early = { ...filled, at: flow.at } as VisitEvent;

@@ -1,8 +1,10 @@
 import type { Folding } from "../bench/event";
 import { err, ok, type Result } from "../quantity/result";
-import { casingVolume, type Flow } from "./purge";
+import type { Clarity } from "./clarity";
+import { casingVolume, type Flow, minutesLeft, pumpedVolume } from "./purge";
 import type { WellRound } from "./stability";
-import type { Clarity, Look, VisitEvent, VisitPlan, VisitStarted, WellDip } from "./visitEvents";
+import type { Look, VisitEvent, VisitPlan, VisitStarted } from "./visitEvents";
+import type { WellDip } from "./well";
 
 /** A bottle of a visit: what was done with it, and which sample it holds. */
 export interface VisitBottle {
@@ -46,16 +48,29 @@ const emptyBottle: VisitBottle = {
   stored_at: null,
 };
 
-/** Litres that the plan wants out of the well before it is sampled; null before it is dipped, or where there is none. */
-export const purgeWanted = ({ plan, dip }: Pick<VisitState, "plan" | "dip">): number | null =>
-  plan.well && dip ? plan.well.volumes * casingVolume(dip.diameter_mm, dip.depth_m - dip.level_m) : null;
+/** How far a purge is. */
+export interface Purge {
+  /** Litres wanted, and litres pumped so far. */
+  wanted_l: number;
+  pumped_l: number;
+  /** Minutes until it is done at the flow of now; null while nothing runs. */
+  left_min: number | null;
+  done: boolean;
+}
 
 /**
- * The depth of a disc, in cm: the mean of where it disappears and where it comes back; null when it was seen on the bottom.
- * Check value: 184 and 176 are 180.
+ * How far the purge of a visit is at a moment (ms); null where there is no well, or before it was dipped. Check value: 10 m of
+ * water in 150 mm want 530 L for three volumes.
  */
-export const clarityDepth = ({ disappears_cm, reappears_cm }: Clarity): number | null =>
-  disappears_cm === null || reappears_cm === null ? null : (disappears_cm + reappears_cm) / 2;
+export function purgeAt(
+  { plan, dip, flows }: Pick<VisitState, "plan" | "dip" | "flows">,
+  at: number,
+): Purge | null {
+  if (!plan.well || !dip) return null;
+  const wanted_l = plan.well.volumes * casingVolume(dip.diameter_mm, dip.depth_m - dip.level_m);
+  const pumped_l = pumpedVolume(flows, at);
+  return { wanted_l, pumped_l, left_min: minutesLeft(flows, wanted_l, at), done: pumped_l >= wanted_l };
+}
 
 type Happened = Exclude<VisitEvent, { type: "undone" | "started" }>;
 

@@ -2,11 +2,15 @@ import { z } from "zod";
 import { eventBaseSchema, undoneSchema } from "../bench/event";
 import { measurands } from "../quantity/measurand";
 import { bottleTypeSchema } from "./bottleTypes";
-import type { wellQuantities } from "./stability";
+import { claritySchema, deepest_cm } from "./clarity";
+import { bucketRange, dipSchema, wellRoundSchema } from "./well";
 
 const text = (max: number) => z.string().trim().max(max);
+/** What the air can be where people work, °C. */
+export const airRange_c = [-60, 60] as const;
+
 const bottle = z.number().int().min(0).max(40);
-const cm = z.number().positive().max(30_000);
+const cm = z.number().positive().max(deepest_cm);
 
 /** What a visit is to bring home: its list. */
 const planSchema = z.object({
@@ -53,67 +57,38 @@ const lookSchema = z.object({
 });
 export type Look = z.infer<typeof lookSchema>;
 
-const claritySchema = z
-  .object({
-    disc_cm: z.number().positive().max(100),
-    /** Null when the disc was still seen on the bottom. */
-    disappears_cm: cm.nullable(),
-    reappears_cm: cm.nullable(),
-    depth_cm: cm.nullable(),
-  })
-  .superRefine((c, issue) => {
-    const at = (path: string, message: string) => issue.addIssue({ code: "custom", path: [path], message });
-    if ((c.disappears_cm === null) !== (c.reappears_cm === null))
-      at("reappears_cm", "Give both: where it disappears, and where it comes back.");
-    if (c.disappears_cm === null && c.depth_cm === null)
-      at("depth_cm", "A disc that is seen on the bottom needs the depth of the water.");
-    const deepest = Math.max(c.disappears_cm ?? 0, c.reappears_cm ?? 0);
-    if (c.depth_cm !== null && deepest > c.depth_cm)
-      at("depth_cm", "The disc was deeper than the water. Look at the two again.");
-  });
-export type Clarity = z.infer<typeof claritySchema>;
-
-const dipSchema = z
-  .object({
-    depth_m: z.number().positive().max(2000),
-    level_m: z.number().min(0).max(2000),
-    diameter_mm: z.number().min(5).max(5000),
-  })
-  .refine((d) => d.level_m < d.depth_m, {
-    path: ["level_m"],
-    error: "The water lies below the bottom of the well: measure both depths from the same point.",
-  });
-
-/** A quantity of a well, within what a field meter can show. */
-const roundSchema = z
-  .object({
-    temperature: z.number().min(-5).max(100),
-    ph: z.number().min(0).max(14),
-    conductivity: z.number().min(0).max(300_000),
-    oxygen: z.number().min(0).max(50),
-    redox: z.number().min(-2000).max(2000),
-    turbidity: z.number().min(0).max(10_000),
-  } satisfies Record<(typeof wellQuantities)[number], z.ZodNumber>)
-  .partial()
-  .refine((r) => Object.keys(r).length > 0, { error: "Measure at least one thing in a round." });
+/** Nothing looked at yet. */
+export const noLook: Look = {
+  weather: null,
+  rain_24h: null,
+  wind: null,
+  level: null,
+  colour: null,
+  smell: null,
+  surface: null,
+  note: "",
+};
 
 /** Everything that can happen on a visit to a site. */
 export const visitEventSchema = z.discriminatedUnion("type", [
   startedSchema,
   eventBaseSchema.extend({ type: z.literal("arrived"), people: text(120) }),
   eventBaseSchema.extend({ type: z.literal("hung") }),
-  eventBaseSchema.extend({ type: z.literal("air-read"), value_c: z.number().min(-60).max(60) }),
+  eventBaseSchema.extend({
+    type: z.literal("air-read"),
+    value_c: z.number().min(airRange_c[0]).max(airRange_c[1]),
+  }),
   eventBaseSchema.extend({ type: z.literal("fetched") }),
   eventBaseSchema.extend({ type: z.literal("looked"), look: lookSchema }),
   eventBaseSchema.extend({ type: z.literal("clarity"), clarity: claritySchema }),
   eventBaseSchema.extend({ type: z.literal("dipped"), dip: dipSchema }),
   eventBaseSchema.extend({
     type: z.literal("flow"),
-    litres: z.number().positive().max(1000),
-    seconds: z.number().positive().max(3600),
+    litres: z.number().positive().max(bucketRange.litres[1]),
+    seconds: z.number().positive().max(bucketRange.seconds[1]),
   }),
   eventBaseSchema.extend({ type: z.literal("pump-stopped") }),
-  eventBaseSchema.extend({ type: z.literal("round"), values: roundSchema }),
+  eventBaseSchema.extend({ type: z.literal("round"), values: wellRoundSchema }),
   eventBaseSchema.extend({ type: z.literal("rinsed"), bottle }),
   eventBaseSchema.extend({
     type: z.literal("filled"),
@@ -135,4 +110,3 @@ export const visitEventSchema = z.discriminatedUnion("type", [
   undoneSchema,
 ]);
 export type VisitEvent = z.infer<typeof visitEventSchema>;
-export type WellDip = z.infer<typeof dipSchema>;

@@ -1,9 +1,8 @@
 import type { Finding } from "../judgement/finding";
 import { counted, formatNumber } from "../quantity/format";
 import type { BottleType } from "./bottleTypes";
-import { pumpedVolume } from "./purge";
 import { wellStability } from "./stability";
-import { purgeWanted, type VisitBottle, type VisitState } from "./visit";
+import { purgeAt, type VisitBottle, type VisitState } from "./visit";
 import { airSettles_s } from "./visitTodo";
 
 /** Depth at which a sample is taken, cm. Source: common practice: about 15 cm below the surface. */
@@ -93,20 +92,19 @@ function filterFindings(type: BottleType, bottle: VisitBottle): Finding[] {
 function wellFindings(state: VisitState, at: number): Finding[] {
   const { well } = state.plan;
   if (!well) return [];
-  const wanted = purgeWanted(state);
-  const pumped = pumpedVolume(state.flows, at);
+  const purge = purgeAt(state, at);
   const before = state.rounds.filter((r) => Date.parse(r.at) <= at).map((r) => r.values);
   const steady = wellStability(before, well.rounds);
   return [
-    ...(wanted === null || pumped < wanted
+    ...(!purge?.done
       ? [
           qualify(
             "purge-short",
-            `${formatNumber(pumped, 0)} L`,
-            wanted === null ? `${counted(well.volumes, "volume")}` : `${formatNumber(wanted, 0)} L`,
-            wanted === null
-              ? "The well was not dipped: nobody knows how much had to be pumped."
-              : "The well was sampled before it was purged.",
+            `${formatNumber(purge?.pumped_l ?? 0, 0)} L`,
+            purge ? `${formatNumber(purge.wanted_l, 0)} L` : counted(well.volumes, "volume"),
+            purge
+              ? "The well was sampled before it was purged."
+              : "The well was not dipped: nobody knows how much had to be pumped.",
             "Pump the rest and sample again, if you are still there.",
           ),
         ]

@@ -1,9 +1,8 @@
 import { counted, formatNumber } from "../quantity/format";
 import { type Measurand, measurandFacts } from "../quantity/measurand";
 import { type BottleType, fillWords } from "./bottleTypes";
-import { minutesLeft, pumpedVolume } from "./purge";
 import { wellStability } from "./stability";
-import { purgeWanted, type VisitBottle, type VisitState } from "./visit";
+import { purgeAt, type VisitBottle, type VisitState } from "./visit";
 
 /** How long a thermometer needs in the air before it is read, s. Source: common practice. */
 export const airSettles_s = 300;
@@ -41,20 +40,22 @@ export interface Todo {
   bottle?: number;
   /** Of a reading or a test: the work that was begun for it. */
   work?: string;
+  /** Of a reading: what is read. */
+  measurand?: Measurand;
   /** Of a test: its method. */
   method?: string;
 }
 
 /** What is next with a bottle, in one step; `null` when it is on ice. */
-export type BottleStep = "rinse" | "fill" | "look" | "filter" | "fix" | "store" | null;
+export type BottleStep = "rinse" | "fill" | "filter" | "fix" | "store" | null;
 
 /**
- * The next step of a bottle by its type. A pair is dosed only once both are full, so that they are one moment. Check value: a
+ * The next step of a bottle by its type. A pair is one item: it is full when both bottles are, and dosed as one
+ * moment. Check value: a
  * type of three rinses, rinsed twice, is rinsed.
  */
-export function bottleStep(type: BottleType, bottle: VisitBottle, pairFull: boolean): BottleStep {
+export function bottleStep(type: BottleType, bottle: VisitBottle): BottleStep {
   if (bottle.filled_at === null) return bottle.rinses < type.rinses ? "rinse" : "fill";
-  if (type.pair && !pairFull) return null;
   if (type.filter && bottle.filtered === null) return "filter";
   if (type.preservative && bottle.fixed_at === null) return "fix";
   return type.cold && bottle.stored_at === null ? "store" : null;
@@ -80,6 +81,10 @@ function bottleWords(type: BottleType, bottle: VisitBottle): string {
   return words.length ? words.join(" · ") : `fill ${fillWords[type.fill]}`;
 }
 
+/** The item to be open when nobody has chosen: the first that is not done, and leaving when all are. */
+export const nextTodo = (todos: readonly Todo[]): string =>
+  todos.find((t) => t.state !== "done" && t.kind !== "leave")?.key ?? "leave";
+
 /** The list of a visit, in the order of the work. `now` is in ms. Check value: a new visit asks first to arrive. */
 export function visitTodo(state: VisitState, works: readonly VisitWork[], now: number): Todo[] {
   const { plan, air } = state;
@@ -88,6 +93,8 @@ export function visitTodo(state: VisitState, works: readonly VisitWork[], now: n
     works.find((w) => w.status === "finished" && of(w)) ?? works.find((w) => w.status === "open" && of(w));
   const stateOf = (work: VisitWork | undefined): Todo["state"] =>
     work === undefined ? "todo" : work.status === "finished" ? "done" : "begun";
+  const workWords = (work: VisitWork | undefined): string | undefined =>
+    work && (work.status === "open" ? "under way" : "");
   const readings = plan.measurands.map((m): Todo => {
     const work = worked((w) => w.kind === "reading" && w.measurands.includes(m));
     return {
@@ -95,7 +102,8 @@ export function visitTodo(state: VisitState, works: readonly VisitWork[], now: n
       kind: "reading",
       title: measurandFacts[m].name,
       state: stateOf(work),
-      detail: work ? "" : "in place, in the moving water",
+      detail: workWords(work) ?? "in place, in the moving water",
+      measurand: m,
       ...(work ? { work: work.id } : {}),
     };
   });
@@ -106,7 +114,7 @@ export function visitTodo(state: VisitState, works: readonly VisitWork[], now: n
       kind: "test",
       title: method.name,
       state: stateOf(work),
-      detail: "",
+      detail: workWords(work) ?? "",
       method: method.id,
       ...(work ? { work: work.id } : {}),
     };
@@ -171,10 +179,8 @@ function airTodo(air: VisitState["air"], now: number): Todo {
 function wellTodos(state: VisitState, now: number): Todo[] {
   const { well } = state.plan;
   if (!well) return [];
-  const wanted = purgeWanted(state);
-  const pumped = pumpedVolume(state.flows, now);
-  const left = wanted === null ? null : minutesLeft(state.flows, wanted, now);
-  const enough = wanted !== null && pumped >= wanted;
+  const purge = purgeAt(state, now);
+  const enough = purge?.done ?? false;
   const { stable } = wellStability(
     state.rounds.map((r) => r.values),
     well.rounds,
@@ -195,9 +201,9 @@ function wellTodos(state: VisitState, now: number): Todo[] {
         "pump",
         "Purge",
         enough,
-        wanted === null
-          ? "after the dip"
-          : `${formatNumber(pumped, 0)} of ${formatNumber(wanted, 0)} L${left ? `, ${Math.ceil(left)} min more` : ""}`,
+        purge
+          ? `${formatNumber(purge.pumped_l, 0)} of ${formatNumber(purge.wanted_l, 0)} L${purge.left_min ? `, ${Math.ceil(purge.left_min)} min more` : ""}`
+          : "after the dip",
       ),
       ...(!enough && state.flows.length > 0 ? { state: "begun" as const } : {}),
     },

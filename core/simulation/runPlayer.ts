@@ -1,4 +1,4 @@
-import { replay } from "../bench/event";
+import { type NewEvent, replay } from "../bench/event";
 import { methodLibrary } from "../methods/library";
 import type { Method, MethodStep } from "../methods/method";
 import type { Raw } from "../methods/raw";
@@ -29,8 +29,7 @@ export const testId = (n: number): string => {
   return `01J0000000${tail}`;
 };
 
-type WithoutBase<E> = E extends RunEvent ? Omit<E, "id" | "at" | "by"> : never;
-export type Happening = WithoutBase<RunEvent>;
+export type Happening = NewEvent<RunEvent>;
 
 /**
  * A patient technician with a clock of their own, who plays a run event by event: what tests record, and what the demo's

@@ -80,7 +80,7 @@ test.describe("by touch on a phone", () => {
       await press(/^Rinsed$/);
     }
     await page.getByRole("textbox", { name: "Depth below the surface" }).fill("15");
-    await press(/^Filled · /);
+    await press(/^Filled$/);
     await press(/^Filtered$/);
     await press("On ice and in the dark");
 
@@ -158,7 +158,7 @@ test.describe("by keyboard", () => {
     await expect(page.getByText("Steady: sample now.")).toBeVisible();
     // Purged and steady: the bottle is open by itself.
     for (let i = 0; i < 3; i++) await press(/^Rinsed$/);
-    await press(/^Filled · /);
+    await press(/^Filled$/);
     await press("On ice and in the dark");
     await press(/^Leave$/);
     await expect(page.getByText(/^Taken /)).toBeVisible();

@@ -1,6 +1,7 @@
 import { ulid } from "ulid";
 import { describe, expect, it } from "vitest";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
+import { calibratedPh } from "../../app/server/testing/testBench";
 import { Visitor } from "./pages";
 
 const hands = benchForEachTest();
@@ -46,5 +47,42 @@ describe("planning a visit", () => {
 
   it("is not there for an id that is none, or is another work's", async () => {
     expect((await visitor().open("/visits/none")).status).toBe(404);
+  });
+});
+
+describe("work that is begun from a visit", () => {
+  const begunVisit = async () => {
+    const form = plan({ also: "look", measurands: "ph" });
+    await visitor().send("/visits", form);
+    return form.work;
+  };
+  const reading = (visit: string) => ({
+    work: ulid(),
+    event: ulid(),
+    site: hands.bench.site.id,
+    sample: "BP-0412",
+    measurand: "ph",
+    in_place: "yes",
+    visit,
+  });
+  const read = () => `/meters/${hands.bench.meter.id}/read`;
+
+  it("offers the water itself, keeps that it came from there, and leads back", async () => {
+    await calibratedPh(hands.bench);
+    const visit = await begunVisit();
+    const asked = await visitor().open(`${read()}?visit=${visit}`);
+    expect(asked.html).toMatch(/name="in_place"[^>]*checked|checked[^>]*name="in_place"/);
+    const form = reading(visit);
+    expect((await visitor().send(read(), form)).location).toBe(`/readings/${form.work}`);
+    const { text } = await visitor().open(`/readings/${form.work}`);
+    expect(text).toContain("In the water, with");
+    expect(text).not.toContain("third portion");
+    expect((await visitor().open(`/visits/${visit}`)).text).toContain("under way");
+  });
+
+  it("is refused with a sentence when there is no such visit", async () => {
+    await calibratedPh(hands.bench);
+    const refused = await visitor().send(read(), reading(ulid()));
+    expect([refused.status, refused.text.includes("This visit is not known here.")]).toEqual([422, true]);
   });
 });

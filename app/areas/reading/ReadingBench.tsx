@@ -139,16 +139,20 @@ export function ReadingBench({
           );
         })}
         <h3>House rules in force</h3>
-        <p className="quiet small">
-          Duplicates{" "}
-          {state.measurands
-            .map(
-              (m) =>
-                `${several ? `of ${measurandFacts[m].word} ` : ""}${showDuplicateRule(state.duplicates[m] ?? { kind: "relative", limit: 20 }, m)}`,
-            )
-            .join(", ")}
-          ; otherwise a third portion, and any two that agree count. The mean is reported.
-        </p>
+        {isOneReading(state) ? (
+          <p className="quiet small">In the water itself one reading counts, once the signal is steady.</p>
+        ) : (
+          <p className="quiet small">
+            Duplicates{" "}
+            {state.measurands
+              .map(
+                (m) =>
+                  `${several ? `of ${measurandFacts[m].word} ` : ""}${showDuplicateRule(state.duplicates[m] ?? { kind: "relative", limit: 20 }, m)}`,
+              )
+              .join(", ")}
+            ; otherwise a third portion, and any two that agree count. The mean is reported.
+          </p>
+        )}
         <h3>Careful</h3>
         <p className="quiet small">
           Gloves on; wash your hands after handling unknown water. Deep or moving water: never alone.

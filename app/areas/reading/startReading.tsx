@@ -100,16 +100,12 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     visit_id: parsed.data.visit,
   };
   const { sample, collected, in_place } = parsed.data;
-  const refused = await startReading(
-    db,
-    start,
-    meter,
-    site,
+  const refused = await startReading(db, start, meter, site, {
     sample,
-    wanted,
-    collected,
-    in_place === "yes",
-  ).catch(startRefusal);
+    measurands: wanted,
+    collected_at: collected,
+    in_place: in_place === "yes",
+  }).catch(startRefusal);
   if (refused) return data({ message: refused }, { status: 422 });
   return redirect(`/readings/${parsed.data.work}`);
 }

@@ -1,5 +1,6 @@
 import { Input } from "antd";
 import { useCallback, useState } from "react";
+import type { NewEvent } from "../../../core/bench/event";
 import { agreementWords } from "../../../core/judgement/agreement";
 import type { MethodStep } from "../../../core/methods/method";
 import { wasteWords } from "../../../core/methods/wasteStreams";
@@ -10,7 +11,7 @@ import { counted, evaluateReplicate, outcomesOf, type RunState } from "../../../
 import { runningWaits } from "../../../core/runs/timing";
 import { duration } from "../../../core/time/words";
 import type { LoadedRun } from "../../server/runs/runs.server";
-import type { Bench, NewEvent } from "../../ui/bench/useBench";
+import type { Bench } from "../../ui/bench/useBench";
 import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
 import { Formula } from "../../ui/Formula";
 import { useKey } from "../../ui/keys";

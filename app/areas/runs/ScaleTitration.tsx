@@ -1,11 +1,11 @@
 import { Input } from "antd";
 import { useState } from "react";
+import type { NewEvent } from "../../../core/bench/event";
 import { readValue } from "../../../core/quantity/entry";
 import { formatNumber } from "../../../core/quantity/format";
 import type { RunEvent } from "../../../core/runs/runEvents";
 import { slowFrom } from "../../../core/runs/slowDown";
 import { volumeUsed } from "../../../core/runs/techniques/volumes";
-import type { NewEvent } from "../../ui/bench/useBench";
 import { NumberEntry } from "../../ui/NumberEntry";
 import type { ReadProps } from "./readProps";
 

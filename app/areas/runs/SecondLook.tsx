@@ -1,10 +1,10 @@
 import { Input } from "antd";
 import { useState } from "react";
+import type { NewEvent } from "../../../core/bench/event";
 import type { MethodStep } from "../../../core/methods/method";
 import type { Raw } from "../../../core/methods/raw";
 import type { RunEvent } from "../../../core/runs/runEvents";
 import type { RunState } from "../../../core/runs/runState";
-import type { NewEvent } from "../../ui/bench/useBench";
 import { useKey } from "../../ui/keys";
 import { ColourScale } from "./ColourScale";
 

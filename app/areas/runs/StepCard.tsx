@@ -1,12 +1,12 @@
 import { Input } from "antd";
 import { useCallback, useEffect, useRef, useState } from "react";
+import type { NewEvent } from "../../../core/bench/event";
 import type { MethodStep } from "../../../core/methods/method";
 import type { Raw } from "../../../core/methods/raw";
 import type { RunEvent } from "../../../core/runs/runEvents";
 import type { RunState } from "../../../core/runs/runState";
 import type { RunningWait } from "../../../core/runs/timing";
 import { duration } from "../../../core/time/words";
-import type { NewEvent } from "../../ui/bench/useBench";
 import { useKey } from "../../ui/keys";
 import { showSeconds } from "../../ui/time";
 import { ReadCard } from "./ReadCard";

@@ -1,8 +1,8 @@
+import type { NewEvent } from "../../../core/bench/event";
 import type { MethodStep } from "../../../core/methods/method";
 import type { Raw } from "../../../core/methods/raw";
 import type { RunEvent } from "../../../core/runs/runEvents";
 import type { RunState } from "../../../core/runs/runState";
-import type { NewEvent } from "../../ui/bench/useBench";
 
 /** What every way of reading is given. */
 export interface ReadProps {

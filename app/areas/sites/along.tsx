@@ -80,7 +80,7 @@ export default function Along() {
                   <span className="quiet small">
                     {place.u === null
                       ? "too few values to say how it varies"
-                      : `± ${formatNumber(place.u, decimals + 1)}`}
+                      : `varies by ${formatNumber(place.u, decimals + 1)}${unit === "pH" ? "" : ` ${unit}`}`}
                     {" · "}
                     {showTime(place.measured_at, zone, "short")}
                   </span>

@@ -1,3 +1,4 @@
+import { airRange_c } from "../../../core/samples/visitEvents";
 import { airSettles_s } from "../../../core/samples/visitTodo";
 import { showSeconds } from "../../ui/time";
 import type { CardProps } from "./cardProps";
@@ -36,8 +37,7 @@ export function AirCard({ state, now, add }: CardProps) {
       <TypedValue
         label="Air temperature"
         unit="°C"
-        low={-60}
-        high={60}
+        range={airRange_c}
         action={left_s > 0 ? "Keep it all the same" : "Keep it"}
         onValue={(value_c) => add({ type: "air-read", value_c })}
       />

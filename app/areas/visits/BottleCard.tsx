@@ -1,34 +1,29 @@
-import { useState } from "react";
 import { ulid } from "ulid";
-import { readValue } from "../../../core/quantity/entry";
 import { counted } from "../../../core/quantity/format";
 import { fillWords } from "../../../core/samples/bottleTypes";
+import { deepest_cm } from "../../../core/samples/clarity";
 import { samplingFindings } from "../../../core/samples/visitFindings";
 import { bottleStep } from "../../../core/samples/visitTodo";
+import { localDate } from "../../../core/time/local";
+import { showTime } from "../../../core/time/words";
 import type { LoadedVisit } from "../../server/visits/visits.server";
 import { DueMark } from "../../ui/DueMark";
-import { NumberEntry } from "../../ui/NumberEntry";
+import { sampleName } from "../../ui/sampleName";
 import type { CardProps } from "./cardProps";
+import { TypedValue } from "./TypedValue";
 
-/** A code that fits on a label: the site's letters, the day, and the place of the bottle in the visit. */
-function codeOf(site: string, at: string, index: number): string {
-  const letters = site
-    .split(/\s+/)
-    .map((word) => word[0] ?? "")
-    .join("")
-    .toUpperCase()
-    .slice(0, 4);
-  return `${letters}-${at.slice(2, 10).replaceAll("-", "")}-${index + 1}`;
-}
+/** A code that fits on a label: what the house calls the water, the hour of the visit, and the place of the bottle in it. */
+const codeOf = (site: string, at: string, zone: string, index: number): string =>
+  `${sampleName(site, localDate(at, zone))}-${showTime(at, zone).replace(":", "")}-${index + 1}`;
 
 /** A bottle is led step by step by its type: rinse, fill, look for a bubble, filter, dose, onto ice. */
-export function BottleCard({ todo, state, add }: CardProps & { loaded: LoadedVisit }) {
+export function BottleCard({ todo, state, loaded, add }: CardProps & { loaded: LoadedVisit }) {
   const index = todo.bottle ?? 0;
   const bottle = state.bottles[index];
   const type = state.plan.bottles[index];
   if (!bottle || !type) return null;
   const full = bottle.filled_at !== null;
-  const step = bottleStep(type, bottle, full);
+  const step = bottleStep(type, bottle);
   const findings = samplingFindings(state, index).filter((f) => f.rule !== "not-filtered" || step === null);
   return (
     <>
@@ -55,7 +50,7 @@ export function BottleCard({ todo, state, add }: CardProps & { loaded: LoadedVis
           late={step === "rinse"}
           words={fillWords[type.fill]}
           well={state.plan.well !== null}
-          code={codeOf(state.site.name, state.started_at, index)}
+          code={codeOf(state.site.name, state.started_at, loaded.zone, index)}
           onFilled={(code, depth_cm) =>
             add({
               type: "filled",
@@ -137,7 +132,7 @@ function Fill({
   late,
   words,
   well,
-  code: first,
+  code,
   onFilled,
 }: {
   /** Rinses are still owed: filling is possible, and is said. */
@@ -147,41 +142,31 @@ function Fill({
   code: string;
   onFilled(code: string, depth_cm: number | null): void;
 }) {
-  const [depth, setDepth] = useState("");
-  const [wrong, setWrong] = useState<string | undefined>();
+  const action = late ? "Filled without more rinsing" : "Filled";
   return (
-    <form
-      className="stack close"
-      noValidate
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (depth.trim() === "") return onFilled(first, null);
-        const entry = readValue(depth, "cm");
-        if ("message" in entry) return setWrong(entry.message);
-        if (entry.value <= 0 || entry.value > 30_000) return setWrong("A depth below the surface, in cm.");
-        onFilled(first, entry.value);
-      }}
-    >
+    <>
       <p>
         Fill {words}.{well ? "" : " In the current, facing upstream, never scraping the bed."}
       </p>
-      {!well && (
-        <NumberEntry
+      <p>
+        On its label: <b className="m">{code}</b>
+      </p>
+      {well ? (
+        <button type="button" className={late ? "calm strong" : "act"} onClick={() => onFilled(code, null)}>
+          {action}
+        </button>
+      ) : (
+        <TypedValue
           label="Depth below the surface"
           unit="cm"
-          name="depth"
-          text={depth}
-          onText={(text) => {
-            setDepth(text);
-            setWrong(undefined);
-          }}
-          wrong={wrong}
+          range={[0.1, deepest_cm]}
           hint="About 15 cm; half the depth where it is shallow."
+          action={action}
+          calm={late}
+          onValue={(cm) => onFilled(code, cm)}
+          onNothing={() => onFilled(code, null)}
         />
       )}
-      <button type="submit" className={late ? "calm strong" : "act"}>
-        {late ? "Filled without more rinsing" : "Filled"} · <span className="m">{first}</span>
-      </button>
-    </form>
+    </>
   );
 }

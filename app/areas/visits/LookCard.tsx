@@ -1,6 +1,6 @@
 import { Input } from "antd";
 import { useState } from "react";
-import { type Look, type LookKey, lookChoices, lookKeys } from "../../../core/samples/visitEvents";
+import { type Look, type LookKey, lookChoices, lookKeys, noLook } from "../../../core/samples/visitEvents";
 import type { CardProps } from "./cardProps";
 
 export const lookTitles: Record<LookKey, string> = {
@@ -13,20 +13,9 @@ export const lookTitles: Record<LookKey, string> = {
   surface: "Surface",
 };
 
-const nothing: Look = {
-  weather: null,
-  rain_24h: null,
-  wind: null,
-  level: null,
-  colour: null,
-  smell: null,
-  surface: null,
-  note: "",
-};
-
 /** The look around, by choice; nothing is suggested, so that nothing leads the eye. */
 export function LookCard({ state, add }: CardProps) {
-  const [look, setLook] = useState<Look>(state.look ?? nothing);
+  const [look, setLook] = useState<Look>(state.look ?? noLook);
   return (
     <>
       {lookKeys.map((key) => (

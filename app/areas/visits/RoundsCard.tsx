@@ -9,20 +9,13 @@ import {
   wellQuantities,
   wellStability,
 } from "../../../core/samples/stability";
-import { purgeWanted } from "../../../core/samples/visit";
+import { purgeAt } from "../../../core/samples/visit";
+import { roundProblem } from "../../../core/samples/well";
 import { NumberEntry } from "../../ui/NumberEntry";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
 import type { CardProps } from "./cardProps";
 
-const limits: Record<WellQuantity, [low: number, high: number]> = {
-  temperature: [-5, 100],
-  ph: [0, 14],
-  conductivity: [0, 300_000],
-  oxygen: [0, 50],
-  redox: [-2000, 2000],
-  turbidity: [0, 10_000],
-};
 const none: Partial<Record<WellQuantity, string>> = {};
 
 /** Rounds of field quantities while a well is pumped: when they agree, its water is the aquifer's. */
@@ -32,8 +25,7 @@ export default function RoundsCard({ state, now, add }: CardProps) {
   const needed = state.plan.well?.rounds ?? 3;
   const rounds = state.rounds.map((r) => r.values);
   const steady = wellStability(rounds, needed);
-  const wanted = purgeWanted(state);
-  const purged = wanted !== null && pumpedVolume(state.flows, now) >= wanted;
+  const purged = purgeAt(state, now)?.done ?? false;
   const keep = () => {
     const values: WellRound = {};
     const wrongs: typeof none = {};
@@ -41,11 +33,9 @@ export default function RoundsCard({ state, now, add }: CardProps) {
       const text = texts[q] ?? "";
       if (text.trim() === "") continue;
       const entry = readValue(text, "");
-      const [low, high] = limits[q];
-      if ("message" in entry) wrongs[q] = entry.message;
-      else if (entry.value < low || entry.value > high)
-        wrongs[q] = `Between ${low} and ${high}. Look at the display again.`;
-      else values[q] = entry.value;
+      const problem = "message" in entry ? entry.message : roundProblem(q, entry.value);
+      if (problem !== null) wrongs[q] = problem;
+      else if ("value" in entry) values[q] = entry.value;
     }
     if (Object.keys(values).length === 0 && Object.keys(wrongs).length === 0)
       wrongs.ph = "Measure at least one thing in a round.";

@@ -7,19 +7,23 @@ import { NumberEntry } from "../../ui/NumberEntry";
 export function TypedValue({
   label,
   unit,
-  low,
-  high,
+  range: [low, high],
   action,
+  calm = false,
   hint,
   onValue,
+  onNothing,
 }: {
   label: string;
   unit: EntryUnit;
-  low: number;
-  high: number;
+  range: readonly [low: number, high: number];
   action: string;
+  /** Possible, but not what is to be done now. */
+  calm?: boolean;
   hint?: string;
   onValue(value: number): void;
+  /** Where the field may stay empty. */
+  onNothing?(): void;
 }) {
   const [text, setText] = useState("");
   const [wrong, setWrong] = useState<string | undefined>();
@@ -29,6 +33,7 @@ export function TypedValue({
       noValidate
       onSubmit={(event) => {
         event.preventDefault();
+        if (onNothing && text.trim() === "") return onNothing();
         const entry = readValue(text, unit);
         if ("message" in entry) return setWrong(entry.message);
         if (entry.value < low || entry.value > high)
@@ -51,7 +56,7 @@ export function TypedValue({
         wrong={wrong}
         {...(hint ? { hint } : {})}
       />
-      <button type="submit" className="act">
+      <button type="submit" className={calm ? "calm strong" : "act"}>
         {action}
       </button>
     </form>

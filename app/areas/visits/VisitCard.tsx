@@ -103,8 +103,7 @@ function Arrive({ todo, add }: CardProps) {
 
 /** A reading in place is taken with a meter that measures it. */
 function ReadingLinks({ todo, loaded }: CardProps & { loaded: LoadedVisit }) {
-  const { work } = todo;
-  const measurand = todo.key.slice("reading-".length);
+  const { work, measurand } = todo;
   if (work)
     return (
       <Link className={todo.state === "done" ? "calm strong" : "act"} to={`/readings/${work}`}>

@@ -1,12 +1,13 @@
 import { Link } from "react-router";
 import { formatNumber } from "../../../core/quantity/format";
-import { pumpedVolume } from "../../../core/samples/purge";
-import { clarityDepth, purgeWanted, type VisitState } from "../../../core/samples/visit";
+import { clarityWords } from "../../../core/samples/clarity";
+import { purgeAt, type VisitState } from "../../../core/samples/visit";
 import { lookKeys } from "../../../core/samples/visitEvents";
 import { visitFindings } from "../../../core/samples/visitFindings";
 import { missing, type Todo } from "../../../core/samples/visitTodo";
 import { showTime } from "../../../core/time/words";
 import type { LoadedVisit } from "../../server/visits/visits.server";
+import { DueMark } from "../../ui/DueMark";
 import { EvidencePanel, Findings, Rows } from "../../ui/EvidencePanel";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { lookTitles } from "./LookCard";
@@ -23,38 +24,7 @@ export function VisitReport({
 }) {
   const { zone, samples } = loaded;
   const left = missing(todos);
-  const wanted = purgeWanted(state);
-  const clarity = state.clarity?.value;
-  const depth = clarity ? clarityDepth(clarity) : null;
-  const end = Date.parse(state.finished_at ?? state.started_at);
-  const rows: [string, string][] = [
-    ...(state.air.value_c === null
-      ? []
-      : [["Air temperature", `${formatNumber(state.air.value_c, 1)} °C`] as [string, string]]),
-    ...lookKeys.flatMap((key): [string, string][] => {
-      const seen = state.look?.[key];
-      return seen ? [[lookTitles[key], seen]] : [];
-    }),
-    ...(state.look?.note ? [["Also seen", state.look.note] as [string, string]] : []),
-    ...(clarity
-      ? [
-          [
-            "Clarity",
-            depth === null
-              ? `> ${formatNumber(clarity.depth_cm ?? 0, 0)} cm, seen on the bottom`
-              : `${formatNumber(depth, 0)} cm`,
-          ] as [string, string],
-        ]
-      : []),
-    ...(wanted === null
-      ? []
-      : [
-          [
-            "Pumped",
-            `${formatNumber(pumpedVolume(state.flows, end), 0)} of ${formatNumber(wanted, 0)} L`,
-          ] as [string, string],
-        ]),
-  ];
+  const rows = foundRows(state);
   return (
     <>
       <main className="stack">
@@ -79,7 +49,7 @@ export function VisitReport({
             .map((todo) => (
               <li key={todo.key} className={`visit-item ${todo.state}`}>
                 <div className="visit-head">
-                  <VerdictMark verdict={todo.state === "done" ? "sound" : "qualified"} size={18} />
+                  {todo.state === "done" ? <VerdictMark verdict="sound" size={18} /> : <DueMark size={18} />}
                   <span className="what">
                     <b>
                       {todo.work ? (
@@ -125,4 +95,18 @@ export function VisitReport({
       </EvidencePanel>
     </>
   );
+}
+
+/** What was found at the water, with its unit. */
+function foundRows(state: VisitState): [what: string, found: string][] {
+  const rows: [string, string][] = [];
+  const { air, look, clarity } = state;
+  if (air.value_c !== null) rows.push(["Air temperature", `${formatNumber(air.value_c, 1)} °C`]);
+  for (const key of lookKeys) if (look?.[key]) rows.push([lookTitles[key], look[key]]);
+  if (look?.note) rows.push(["Also seen", look.note]);
+  if (clarity) rows.push(["Clarity", clarityWords(clarity.value)]);
+  const purge = purgeAt(state, Date.parse(state.finished_at ?? state.started_at));
+  if (purge)
+    rows.push(["Pumped", `${formatNumber(purge.pumped_l, 0)} of ${formatNumber(purge.wanted_l, 0)} L`]);
+  return rows;
 }

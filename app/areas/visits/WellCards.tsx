@@ -1,8 +1,9 @@
 import { useState } from "react";
 import { readValue } from "../../../core/quantity/entry";
 import { formatNumber } from "../../../core/quantity/format";
-import { casingVolume, minutesLeft, pumpedVolume } from "../../../core/samples/purge";
-import { purgeWanted } from "../../../core/samples/visit";
+import { casingVolume } from "../../../core/samples/purge";
+import { purgeAt } from "../../../core/samples/visit";
+import { bucketRange, dipProblem } from "../../../core/samples/well";
 import { NumberEntry } from "../../ui/NumberEntry";
 import type { CardProps } from "./cardProps";
 
@@ -58,14 +59,10 @@ export function DipCard({ state, add }: CardProps) {
         const read = readAll(texts, { depth: "m", level: "m", diameter: "" });
         if ("wrong" in read) return setWrong(read.wrong);
         const { depth = 0, level = 0, diameter = 0 } = read.values;
-        if (depth <= 0 || depth > 2000) return setWrong({ depth: "A well is between 0 and 2000 m deep." });
-        if (level < 0 || level >= depth)
-          return setWrong({
-            level: "The water lies below the bottom of the well: measure both depths from the same point.",
-          });
-        if (diameter < 5 || diameter > 5000)
-          return setWrong({ diameter: "A casing is between 5 and 5000 mm wide." });
-        add({ type: "dipped", dip: { depth_m: depth, level_m: level, diameter_mm: diameter } });
+        const dip = { depth_m: depth, level_m: level, diameter_mm: diameter };
+        const problem = dipProblem(dip);
+        if (problem) return setWrong({ [problem.path.replace(/_.*/, "")]: problem.message });
+        add({ type: "dipped", dip });
       }}
     >
       <p className="quiet">Both depths from the same point, before anything is pumped.</p>
@@ -83,11 +80,10 @@ export function DipCard({ state, add }: CardProps) {
 export function PumpCard({ state, now, add }: CardProps) {
   const [texts, setTexts] = useState<Texts>({ litres: "", seconds: "" });
   const [wrong, setWrong] = useState<Texts>({});
-  const wanted = purgeWanted(state);
+  const purge = purgeAt(state, now);
   const { well } = state.plan;
-  if (wanted === null || !well) return <p className="quiet">Dip the well first.</p>;
-  const pumped = pumpedVolume(state.flows, now);
-  const left = minutesLeft(state.flows, wanted, now);
+  if (!purge || !well) return <p className="quiet">Dip the well first.</p>;
+  const { wanted_l: wanted, pumped_l: pumped, left_min: left } = purge;
   const flow = state.flows.at(-1)?.l_per_s ?? 0;
   const one = wanted / well.volumes;
   return (
@@ -120,7 +116,7 @@ export function PumpCard({ state, now, add }: CardProps) {
           const { litres = 0, seconds = 0 } = read.values;
           if (litres <= 0 || litres > 1000)
             return setWrong({ litres: "A bucket holds between 0 and 1000 L." });
-          if (seconds <= 0 || seconds > 3600)
+          if (seconds <= 0 || seconds > bucketRange.seconds[1])
             return setWrong({ seconds: "More than nothing, at most an hour." });
           add({ type: "flow", litres, seconds });
           setTexts({ litres: "", seconds: "" });

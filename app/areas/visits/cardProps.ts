@@ -1,7 +1,7 @@
+import type { NewEvent } from "../../../core/bench/event";
 import type { VisitState } from "../../../core/samples/visit";
 import type { VisitEvent } from "../../../core/samples/visitEvents";
 import type { Todo } from "../../../core/samples/visitTodo";
-import type { NewEvent } from "../../ui/bench/useBench";
 
 export type AddVisit = (event: NewEvent<VisitEvent>) => void;
 

@@ -3,7 +3,7 @@ import { useCallback, useMemo } from "react";
 import { type ClientLoaderFunctionArgs, Link, useLoaderData } from "react-router";
 import { replay } from "../../../core/bench/event";
 import { visitFolding } from "../../../core/samples/visit";
-import { missing, type Todo, visitTodo } from "../../../core/samples/visitTodo";
+import { missing, nextTodo, visitTodo } from "../../../core/samples/visitTodo";
 import { showTime } from "../../../core/time/words";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { loadVisit } from "../../server/visits/visits.server";
@@ -23,10 +23,6 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
 export const clientLoader = ({ params, serverLoader }: ClientLoaderFunctionArgs) =>
   orLastShown(params.workId ?? "", () => serverLoader<typeof loader>());
 
-/** Keys an element by its item, so that a hand that goes on to the next finds fresh fields. */
-const openFirst = (todos: readonly Todo[]): string | undefined =>
-  todos.find((t) => t.state !== "done" && t.kind !== "leave")?.key ?? "leave";
-
 export default function VisitPage() {
   const loaded = useLoaderData<typeof loader>();
   useRemember(loaded.work.id, loaded);
@@ -41,7 +37,7 @@ export default function VisitPage() {
   const abandon = useCallback(() => add({ type: "abandoned", reason: "Given up on the way." }), [add]);
   if (state.status !== "open") return <VisitReport loaded={loaded} state={state} todos={todos} />;
   const left = missing(todos);
-  const open = openFirst(todos);
+  const open = nextTodo(todos);
   return (
     <main className="visit stack">
       <div className="pagehead">

@@ -1,14 +1,14 @@
 import "./visits.css";
 import { Checkbox, Select } from "antd";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import {
   data,
   Form,
   Link,
   redirect,
   useActionData,
-  useFetcher,
   useLoaderData,
+  useNavigate,
   useNavigation,
 } from "react-router";
 import { ulid } from "ulid";
@@ -107,7 +107,7 @@ const alsoWords = {
 } as const;
 
 export default function Visits() {
-  const { sites, site, methods, plan, visits, samples, zone, ids } = useLoaderData<typeof loader>();
+  const { sites, site, methods, plan, visits, samples, zone, now, ids } = useLoaderData<typeof loader>();
   return (
     <main className="stack">
       <div>
@@ -119,7 +119,7 @@ export default function Visits() {
           <Link to="/sites">Say first where you take your water</Link>, then a visit can be planned.
         </p>
       ) : (
-        <PlanVisit first={site ?? ""} sites={sites} methods={methods} plan={plan} ids={ids} />
+        <PlanVisit site={site ?? ""} sites={sites} methods={methods} plan={plan} ids={ids} />
       )}
       <section className="stack close">
         <h2>Lately</h2>
@@ -149,7 +149,7 @@ export default function Visits() {
           </WideTable>
         )}
       </section>
-      {samples.length > 0 && <Samples samples={samples} zone={zone} />}
+      {samples.length > 0 && <Samples samples={samples} zone={zone} now={now} />}
     </main>
   );
 }
@@ -158,22 +158,16 @@ type Loaded = ReturnType<typeof useLoaderData<typeof loader>>;
 
 /** What to do at a site: the list of the last visit there, to be changed. */
 function PlanVisit({
-  first,
+  site,
   sites,
   methods,
-  plan: given,
+  plan,
   ids,
-}: Pick<Loaded, "sites" | "methods" | "plan" | "ids"> & { first: string }) {
+}: Pick<Loaded, "sites" | "methods" | "plan" | "ids"> & { site: string }) {
   const answer = useActionData<typeof action>();
   const busy = useNavigation().state !== "idle";
-  const [site, setSite] = useState(first);
-  // Each site brings the list of its last visit.
-  const other = useFetcher<typeof loader>();
-  const { load } = other;
-  useEffect(() => {
-    if (site !== first) load(`/visits?site=${encodeURIComponent(site)}`);
-  }, [site, first, load]);
-  const plan = site === first ? given : other.data?.site === site ? other.data.plan : null;
+  // The site is in the address: each brings the list of its last visit.
+  const navigate = useNavigate();
   const also = {
     air: plan?.air ?? true,
     look: plan?.look ?? true,
@@ -181,7 +175,7 @@ function PlanVisit({
     clarity: plan?.clarity ?? false,
   };
   return (
-    <Form method="post" className="sheet stack visit-plan" key={`${site} ${plan ? "known" : "new"}`}>
+    <Form method="post" className="sheet stack visit-plan" key={site}>
       <input type="hidden" name="work" value={ids.work} />
       <input type="hidden" name="event" value={ids.event} />
       <input type="hidden" name="site" value={site} />
@@ -194,7 +188,7 @@ function PlanVisit({
           optionFilterProp="label"
           value={site}
           options={sites.map((s) => ({ value: s.id, label: s.name }))}
-          onChange={setSite}
+          onChange={(id: string) => navigate(`?site=${encodeURIComponent(id)}`, { replace: true })}
         />
         <div className="hint">
           {plan ? "As the last time there; change what is different." : "Choose what to do there."}
@@ -273,7 +267,7 @@ function Tests({ methods, chosen }: Pick<Loaded, "methods"> & { chosen: string[]
 }
 
 /** The samples that visits brought home, with how long their water keeps. */
-function Samples({ samples, zone }: Pick<Loaded, "samples" | "zone">) {
+function Samples({ samples, zone, now }: Pick<Loaded, "samples" | "zone" | "now">) {
   return (
     <section className="stack close">
       <h2>Samples</h2>
@@ -297,7 +291,10 @@ function Samples({ samples, zone }: Pick<Loaded, "samples" | "zone">) {
                 <td>{s.site}</td>
                 <td>{s.type_name}</td>
                 <td className="nowrap">{showTime(s.collected_at, zone, "both")}</td>
-                <td className="nowrap">{showTime(s.keeps_until, zone, "both")}</td>
+                <td className="nowrap">
+                  {showTime(s.keeps_until, zone, "both")}
+                  {s.keeps_until < now && <span className="quiet">, over</span>}
+                </td>
               </tr>
             ))}
           </tbody>

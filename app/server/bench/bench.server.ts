@@ -150,6 +150,8 @@ export async function startWork(
   }
   await write(db, actor, "measure", async (trx) => {
     if (await findWork(trx, work.id)) return;
+    if (work.visit_id && (await findWork(trx, work.visit_id))?.kind !== "visit")
+      throw new StartRefused("This visit is not known here. Begin from the visit's own page.");
     await trx("bench_work").insert({ ...work, event_count: 1, last_type: "started", last_at: started.at });
     const events = await addEvents(trx, work.id, 0, [read.data], now);
     await sealEvents(trx, now, started.by, work.id, [1, 1], hashOfEvents(events));

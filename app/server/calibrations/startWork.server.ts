@@ -87,16 +87,29 @@ export async function startCalibration(
   await startWork(db, start.actor, openWork(start, purpose, meter, null, version), started, start.at);
 }
 
+/** What is read, where, and how. */
+export interface ReadingChoices {
+  sample: string;
+  /** Everything the meter measures, unless told otherwise. */
+  measurands?: readonly Measurand[];
+  /** When the water was taken; null when it is measured at once. */
+  collected_at?: string | null;
+  /** The probe is in the water itself. */
+  in_place?: boolean;
+}
+
 /** Opens a reading with the meter's newest calibrations, whatever they are worth: the judge decides that. */
 export async function startReading(
   db: Knex,
   start: Start,
   meter: Meter,
   site: Site,
-  sample: string,
-  measurands: readonly Measurand[] = meter.channels.map((c) => c.measurand),
-  collectedAt: string | null = null,
-  inPlace = false,
+  {
+    sample,
+    measurands = meter.channels.map((c) => c.measurand),
+    collected_at = null,
+    in_place = false,
+  }: ReadingChoices,
 ): Promise<void> {
   const { version, rules } = await rulesInForce(db);
   const started: MeterReadingStarted = {
@@ -108,8 +121,8 @@ export async function startReading(
     measurands: [...measurands],
     site: { id: site.id, name: site.name },
     sample,
-    collected_at: collectedAt,
-    in_place: inPlace,
+    collected_at,
+    in_place,
     calibrations: await calibrationsInForce(db, meter.id),
     duplicates: Object.fromEntries(measurands.map((m) => [m, duplicateRule(m, rules)])),
     compensation: {

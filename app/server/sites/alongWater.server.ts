@@ -1,5 +1,5 @@
 import type { Knex } from "knex";
-import { measureNext, type ProfilePoint, profileSteps, usualScatter } from "../../../core/samples/profile";
+import { type ProfilePoint, profileSteps, usualScatter } from "../../../core/samples/profile";
 import { localDate } from "../../../core/time/local";
 import { addDays, dayStart } from "../../../core/time/zone";
 import { knownParameters } from "../results/latest.server";
@@ -10,6 +10,8 @@ import { smallTrends } from "./trends.server";
 
 /** So many of the last values say how much a place varies. */
 const lately = 6;
+/** Values this old still say how a place varies, days. */
+const trend_days = 84;
 /** A value older than this belongs to another state of the water, days. */
 const round_days = 28;
 
@@ -20,27 +22,22 @@ const round_days = 28;
 export async function loadAlong(db: Knex, of: string | null, now: string) {
   const { zone } = (await rulesInForce(db)).rules;
   const today = localDate(now, zone);
-  const [sites, latest, known, trends] = await Promise.all([
-    listSites(db),
-    latestBySite(db),
-    knownParameters(db),
-    smallTrends(db, dayStart(addDays(today, -84), zone)),
-  ]);
+  const [sites, latest, known] = await Promise.all([listSites(db), latestBySite(db), knownParameters(db)]);
   const keyOf = (r: { parameter: string; analyte: string }) => `${r.parameter}|${r.analyte}`;
   const chosen = known.find((k) => keyOf(k) === of) ?? known[0];
+  const trends = chosen ? await smallTrends(db, dayStart(addDays(today, -trend_days), zone), chosen) : [];
   const recent = dayStart(addDays(today, -round_days), zone);
   const places = sites.flatMap((site, i) => {
     const reading = chosen && (latest.get(site.id) ?? []).find((r) => keyOf(r) === keyOf(chosen));
     if (!reading || reading.value === null || reading.measured_at < recent) return [];
-    const points =
-      trends.find((t) => t.site_id === site.id && keyOf(t) === keyOf(reading))?.points.slice(-lately) ?? [];
+    const points = trends.find((t) => t.site_id === site.id)?.points.slice(-lately) ?? [];
     const values = points.map(([, value]) => value);
-    // Places are a step apart each: nobody has said how far.
+    // Larger is further up: the order is known, the distance is not.
     return [
       {
         site: site.id,
         name: site.name,
-        distance_km: sites.length - i,
+        place: sites.length - i,
         reading,
         value: reading.value,
         u: widest(usualScatter(values, reading.decimals), reading),
@@ -49,7 +46,7 @@ export async function loadAlong(db: Knex, of: string | null, now: string) {
   });
   const sure = places.filter((p): p is typeof p & { u: number } => p.u !== null);
   const steps = profileSteps(
-    sure.map(({ site, distance_km, value, u }): ProfilePoint => ({ site, distance_km, value, u })),
+    sure.map(({ site, place, value, u }): ProfilePoint => ({ site, place, value, u })),
   );
   return {
     zone,
@@ -63,7 +60,6 @@ export async function loadAlong(db: Knex, of: string | null, now: string) {
       below: s.downstream.site,
       change: s.change,
       explained: s.explained,
-      between: measureNext(s),
     })),
   };
 }

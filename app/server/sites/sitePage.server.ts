@@ -23,7 +23,7 @@ export async function loadSite(db: Knex, id: string, of: string | null, now: str
     listSites(db),
     latestOfSite(db, id),
     listLimitSets(db),
-    smallTrends(db, days.start(from), id),
+    smallTrends(db, days.start(from), { site_id: id }),
     recentVisits(db, id, 6),
   ]);
   const held = limitSets.filter((s) => site.limit_sets.includes(s.id));

@@ -15,7 +15,11 @@ const mostPoints = 24;
  * The newest values of every quantity of every site since a moment, to be drawn as small lines: one seek into the index for
  * each quantity, however long the history is.
  */
-export async function smallTrends(db: Knex, since: string, siteId?: string): Promise<SmallTrend[]> {
+export async function smallTrends(
+  db: Knex,
+  since: string,
+  only: Partial<Pick<SmallTrend, "site_id" | "parameter" | "analyte">> = {},
+): Promise<SmallTrend[]> {
   const rows: { site_id: string; parameter: string; analyte: string; measured_at: string; value: number }[] =
     await db("latest_readings as l")
       .joinRaw(
@@ -27,7 +31,7 @@ export async function smallTrends(db: Knex, since: string, siteId?: string): Pro
         [since],
       )
       .modify((q) => {
-        if (siteId) q.where("l.site_id", siteId);
+        for (const [column, value] of Object.entries(only)) q.where(`l.${column}`, value);
       })
       .orderBy(["l.site_id", "l.parameter", "l.analyte", "r.measured_at"])
       .select("l.site_id", "l.parameter", "l.analyte", "r.measured_at", "r.value");

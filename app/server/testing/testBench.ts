@@ -166,7 +166,7 @@ export async function beginReading(
   meter = bench.meter,
 ): Promise<string> {
   const start = newStart(bench, at);
-  await startReading(bench.db, start, meter, bench.site, sample);
+  await startReading(bench.db, start, meter, bench.site, { sample });
   return start.work_id;
 }
 

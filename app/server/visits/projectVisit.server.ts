@@ -1,12 +1,11 @@
 import type { Knex } from "knex";
 import { objections, readingVerdict } from "../../../core/judgement/finding";
+import { keepsUntil } from "../../../core/samples/bottleTypes";
 import type { VisitState } from "../../../core/samples/visit";
 import { samplingFindings, visitFindings } from "../../../core/samples/visitFindings";
 import { missing, visitTodo } from "../../../core/samples/visitTodo";
 import type { BenchWork, Finishing } from "../bench/benchWork.server";
 import { worksOfVisit } from "./visitWorks.server";
-
-const hour_ms = 3_600_000;
 
 /**
  * Writes what a visit amounts to: the visit, with what was planned and is missing, and each sample it brought home, with
@@ -36,25 +35,27 @@ export async function projectVisit(
     document: JSON.stringify({ air, look, clarity, dip, flows, rounds, people, notes }),
   };
   await trx("visits").insert(visit).onConflict("id").merge();
-  for (const [index, bottle] of state.bottles.entries()) {
+  const samples = state.bottles.flatMap((bottle, index) => {
     const type = state.plan.bottles[index];
-    if (!bottle.sample || !bottle.filled_at || !type) continue;
+    if (!bottle.sample || !bottle.filled_at || !type) return [];
     const findings = objections(samplingFindings(state, index));
-    const sample = {
-      id: bottle.sample.id,
-      code: bottle.sample.code,
-      code_key: bottle.sample.code.toLowerCase(),
-      visit_id: work.id,
-      site_id,
-      person_id: by,
-      type_id: type.id,
-      type_name: type.name,
-      collected_at: bottle.filled_at,
-      keeps_until: new Date(Date.parse(bottle.filled_at) + type.holds_h * hour_ms).toISOString(),
-      verdict: readingVerdict(findings),
-      findings: JSON.stringify(findings),
-      document: JSON.stringify({ type, bottle }),
-    };
-    await trx("samples").insert(sample).onConflict("id").merge();
-  }
+    return [
+      {
+        id: bottle.sample.id,
+        code: bottle.sample.code,
+        code_key: bottle.sample.code.toLowerCase(),
+        visit_id: work.id,
+        site_id,
+        person_id: by,
+        type_id: type.id,
+        type_name: type.name,
+        collected_at: bottle.filled_at,
+        keeps_until: keepsUntil(type, bottle.filled_at),
+        verdict: readingVerdict(findings),
+        findings: JSON.stringify(findings),
+        document: JSON.stringify({ type, bottle }),
+      },
+    ];
+  });
+  if (samples.length) await trx("samples").insert(samples).onConflict("id").merge();
 }

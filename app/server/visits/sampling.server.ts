@@ -1,6 +1,7 @@
 import type { Knex } from "knex";
 import { replay } from "../../../core/bench/event";
 import type { SamplingEvidence } from "../../../core/results/rules/sampling";
+import { keepsUntil } from "../../../core/samples/bottleTypes";
 import { visitFolding } from "../../../core/samples/visit";
 import { type VisitEvent, visitEventSchema } from "../../../core/samples/visitEvents";
 import { samplingFindings } from "../../../core/samples/visitFindings";
@@ -29,7 +30,7 @@ export async function samplingOf(
     visit_id: visitId,
     type_name: type.name,
     filled_at: bottle.filled_at,
-    keeps_until: new Date(Date.parse(bottle.filled_at) + type.holds_h * 3_600_000).toISOString(),
+    keeps_until: keepsUntil(type, bottle.filled_at),
     findings: samplingFindings(state, index),
   };
 }

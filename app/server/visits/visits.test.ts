@@ -5,12 +5,14 @@ import type { VisitPlan } from "../../../core/samples/visitEvents";
 import { libraryMethod, RunPlayer } from "../../../core/simulation/runPlayer";
 import { findWork, postEvents } from "../bench/bench.server";
 import { verifyJournal } from "../bench/verifyJournal.server";
+import { startReading } from "../calibrations/startWork.server";
 import { dayRail } from "../day/day.server";
 import { analysisReadingsOfWork } from "../results/readings.server";
 import { startRun } from "../runs/runs.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { postPlayed } from "../testing/benchRun";
 import { lastPlan, loadVisit, recentSamples, recentVisits, startVisit } from "./visits.server";
+import { worksOfVisit } from "./visitWorks.server";
 
 const hands = benchForEachTest();
 const day = (time: string) => `2026-04-12T${time}:00.000Z`;
@@ -105,6 +107,28 @@ describe("a visit", () => {
     });
     expect((await loadVisit(db, visit, person)).samples).toHaveLength(1);
     expect(await verifyJournal(db)).toBeNull();
+  });
+
+  it("is known to the work that says it was begun from it", async () => {
+    const { db, person, site, pond } = hands.bench;
+    const begin = (visit_id: string) =>
+      startReading(
+        db,
+        { work_id: ulid(), event_id: ulid(), actor: person, at: day("12:00"), visit_id },
+        pond,
+        site,
+        {
+          sample: "X",
+          in_place: true,
+        },
+      );
+    await expect(begin(ulid())).rejects.toThrow("This visit is not known here.");
+    await begin(visit);
+    const [work] = await worksOfVisit(db, visit);
+    expect(work).toMatchObject({ kind: "reading", status: "open" });
+    expect(work?.measurands).toEqual(pond.channels.map((c) => c.measurand));
+    // Work that is no visit begets none.
+    await expect(begin(work?.id ?? "")).rejects.toThrow("This visit is not known here.");
   });
 
   it("brings its list to the next one at the same site", async () => {

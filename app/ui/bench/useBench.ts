@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { type Folding, type Replay, replay } from "../../../core/bench/event";
+import { type Folding, type NewEvent, type Replay, replay } from "../../../core/bench/event";
 import { correctedNow } from "../clock";
 import { answerReader, sendWaiting } from "../outbox/send";
 import { keepUnsent, type Waiting } from "../outbox/store";
@@ -13,9 +13,6 @@ interface AnyEvent {
   by: string;
   type: string;
 }
-
-/** What a page says of a new event; id, time and person are added here. */
-export type NewEvent<E extends AnyEvent> = E extends AnyEvent ? Omit<E, "id" | "at" | "by"> : never;
 
 export interface Bench<S, E extends AnyEvent> extends Replay<S, E> {
   /** Adds an event: shown at once, kept in this browser until the server has it. */

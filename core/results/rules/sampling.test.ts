@@ -1,0 +1,53 @@
+import { describe, expect, it } from "vitest";
+import { bottleTypeSchema, bottleTypes, keepsUntil } from "../../samples/bottleTypes";
+import { judgeSampling, type SamplingEvidence } from "./sampling";
+
+const noon = "2026-04-12T12:00:00.000Z";
+const pair = bottleTypes.find((t) => t.id === "oxygen-pair");
+if (!pair) throw new Error("The oxygen bottles are gone.");
+const sampling = (findings: SamplingEvidence["findings"] = []): SamplingEvidence => ({
+  sample_id: "s",
+  code: "BP-0412-1200-1",
+  visit_id: "v",
+  type_name: pair.name,
+  filled_at: noon,
+  keeps_until: keepsUntil(pair, noon),
+  findings,
+});
+
+describe("a bottle that keeps eight hours", () => {
+  it.each([
+    ["2026-04-12T17:30:00.000Z", "ok", "5.5 h"],
+    ["2026-04-12T20:00:00.000Z", "ok", "8.0 h"],
+    ["2026-04-12T20:00:00.001Z", "qualify", "8.0 h"],
+    ["2026-04-12T20:30:00.000Z", "qualify", "8.5 h"],
+  ])("measured at %s is %s", (at, severity, measured) => {
+    const [kept] = judgeSampling(sampling(), at, "UTC");
+    expect(kept).toMatchObject({ rule: "bottle-kept", severity, measured, limit: "8.0 h" });
+    expect(kept?.action === "").toBe(severity === "ok");
+  });
+
+  it("carries what was wrong at the water, and says nothing of water without a bottle", () => {
+    const wrong = {
+      rule: "rinses-short",
+      severity: "qualify" as const,
+      measured: "0 rinses",
+      limit: "1 rinse",
+      sentence: "",
+      action: "",
+    };
+    expect(judgeSampling(sampling([wrong]), noon, "UTC").map((f) => f.rule)).toEqual([
+      "bottle-kept",
+      "rinses-short",
+    ]);
+    expect(judgeSampling(undefined, noon, "UTC")).toEqual([]);
+  });
+});
+
+describe("the bottles that ship", () => {
+  it.each(bottleTypes.map((t) => [t.id, t] as const))("%s is a document by its own schema", (_id, type) => {
+    expect(bottleTypeSchema.parse(type)).toEqual(type);
+    // A bottle that holds an acid or an azide says how to be careful.
+    if (/acid|azide/.test(type.preservative ?? "")) expect(type.caution).toMatch(/[Gg]loves/);
+  });
+});
