@@ -7,6 +7,7 @@ import { usualFault } from "../core/simulation/fault";
 import { switchedOn } from "../core/simulation/instrument";
 import { mediumOf } from "../core/simulation/medium";
 import { type Hands, portionCapture, pourCapture, runSession, takeReading, typedCapture } from "./bench";
+import { broughtThisMorning, sentToLaboratory } from "./custody";
 import { calibrateByDisplay, nutrientRound, testingDay } from "./days";
 import { withTruth } from "./instruments";
 import { setTheBench, setTheScene } from "./scene";
@@ -59,6 +60,7 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
     if (day >= -7 && date.day() === 3) await badDay(demo, day);
   }
   await thisMorning(demo, dayjs(now));
+  await broughtThisMorning(demo, visiting, dayjs(now));
   await setTheBench(demo, now.toISOString());
   return demo.counts;
 }
@@ -67,7 +69,11 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
 async function visits(demo: Demo, hands: Hands, day: number): Promise<void> {
   const weekday = demo.today.add(day, "day").day();
   const week = Math.floor((day + 7 * weeks) / 7);
-  if (weekday === 3 && week % 2 === 0) await boreholeVisit(demo, hands, day, week);
+  if (weekday === 3 && week % 2 === 0) {
+    const sent = week === 2 || week === 8;
+    const visit = await boreholeVisit(demo, hands, day, week, sent);
+    if (sent) await sentToLaboratory(demo, hands, visit, week);
+  }
   if (weekday === 5) await (week === 7 ? discDay(demo, hands, day) : pondVisit(demo, hands, day, week));
 }
 

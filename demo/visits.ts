@@ -67,7 +67,7 @@ async function visit(
   site: Demo["sites"][number],
   plan: VisitPlan,
   steps: readonly Step[],
-): Promise<void> {
+): Promise<string> {
   const at = begin.toISOString();
   const work_id = hands.id(at);
   await startVisit(hands.db, { work_id, event_id: hands.id(at), actor: by, at }, site, plan);
@@ -83,6 +83,7 @@ async function visit(
   });
   const posted = await postEvents(hands.db, by, work_id, events, clock.toISOString());
   if (posted.refused) throw new Error(posted.refused.message);
+  return work_id;
 }
 
 const nothing: VisitPlan = {
@@ -92,18 +93,29 @@ const nothing: VisitPlan = {
   measurands: [],
   methods: [],
   bottles: [],
+  labels: [],
   well: null,
 };
 
 const code = (letters: string, begin: dayjs.Dayjs, n: number) => `${letters}-${begin.format("YYMMDD")}-${n}`;
 
-/** Once a fortnight the borehole is purged and sampled; once it was sampled before its water was steady. */
-export async function boreholeVisit(demo: Demo, hands: Hands, day: number, week: number): Promise<void> {
+/**
+ * Once a fortnight the borehole is purged and sampled; once it was sampled before its water was steady. Returns the visit. Where its
+ * bottles go to a laboratory, a sterile one is filled too.
+ */
+export async function boreholeVisit(
+  demo: Demo,
+  hands: Hands,
+  day: number,
+  week: number,
+  sent: boolean,
+): Promise<string> {
   const by = must(demo.people[1]);
   const begin = demo.today.add(day, "day").hour(15).minute(5);
   const hasty = week === 4;
-  const [general, nutrients] = [bottle("general"), bottle("nutrients-filtered")];
-  const plan = { ...nothing, bottles: [general, nutrients], well: { volumes: 3, rounds: 3 } };
+  const [general, nutrients, sterile] = [bottle("general"), bottle("nutrients-filtered"), bottle("sterile")];
+  const bottles = [general, nutrients, ...(sent ? [sterile] : [])];
+  const plan = { ...nothing, bottles, well: { volumes: 3, rounds: 3 } };
   const hung = air(9 + 3 * gaussian(hands.random));
   const ph = 7.31 + 0.02 * gaussian(hands.random);
   const round = (off: number): Step => [
@@ -119,7 +131,7 @@ export async function boreholeVisit(demo: Demo, hands: Hands, day: number, week:
     },
   ];
   const steady = hasty ? [round(0.5)] : [round(0.5), round(0.06), round(0.02), round(0)];
-  await visit(hands, begin, by, must(demo.sites[0]), plan, [
+  return visit(hands, begin, by, must(demo.sites[0]), plan, [
     hung.hang,
     look({ weather: week % 3 ? "cloudy" : "rain", note: hasty ? "In a hurry: the van was wanted." : "" }),
     [
@@ -133,6 +145,7 @@ export async function boreholeVisit(demo: Demo, hands: Hands, day: number, week:
     ...steady,
     ...filled(hands, begin, 0, general, code("E1", begin, 1), null),
     ...filled(hands, begin, 1, nutrients, code("E1", begin, 2), null),
+    ...(sent ? filled(hands, begin, 2, sterile, code("E1", begin, 3), null) : []),
     [1, { type: "pump-stopped" }],
     ...hung.read,
   ]);

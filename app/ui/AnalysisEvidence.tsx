@@ -5,7 +5,7 @@ import { formatNumber, formatSignificant } from "../../core/quantity/format";
 import { type Found, type FoundRule, intervalUncertainty, showFound } from "../../core/quantity/found";
 import type { AnalysisEvidence } from "../../core/results/analysisEvidence";
 import { duration, showTime } from "../../core/time/words";
-import { EvidencePanel, Findings, Rows } from "./EvidencePanel";
+import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { Formula } from "./Formula";
 import { showResult } from "./results";
 import { VerdictMark } from "./VerdictMark";
@@ -156,14 +156,7 @@ export function AnalysisEvidencePanel({
         <Link to={`/methods/${method.id}`}>{method.name}</Link>, version {method.version}. {method.provenance}
         . <Link to={`/runs/${reading.work_id}`}>The run</Link>
       </p>
-      <h3>Judged</h3>
-      <Rows
-        rows={judgements.map((j) => [
-          `${showTime(j.at, zone, "both")}, ${j.cause}`,
-          <VerdictMark key={j.seq} verdict={j.verdict} word />,
-        ])}
-      />
-      <p className="quiet small">House rules version {reading.rules_version}.</p>
+      <Judged judgements={judgements} rules_version={reading.rules_version} zone={zone} />
     </EvidencePanel>
   );
 }

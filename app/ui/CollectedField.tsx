@@ -7,14 +7,23 @@ const inOwnTime = (at: Date): string =>
     ? ""
     : new Date(at.getTime() - at.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
 
-/** When the water was taken, in this device's own time; left empty when it is measured where it was taken, at once. */
-export function CollectedField({
+/** A moment in this device's own time, to the minute; it travels with its form as UTC. */
+export function MomentField({
+  name,
+  label,
+  hint,
   wrong,
   initial = null,
+  onMoment,
 }: {
+  name: string;
+  label: string;
+  hint: string;
   wrong: string | undefined;
-  /** The moment a bottle was filled, where that is known. */
+  /** The moment that is known already; it is kept to the millisecond until somebody changes it. */
   initial?: string | null;
+  /** For a field without a form: the moment, or nothing, whenever it changes. */
+  onMoment?(at: string | null): void;
 }) {
   const id = useId();
   /** What was typed; null while nobody has touched the field. */
@@ -26,24 +35,39 @@ export function CollectedField({
   const at = typed === null ? (initial ? new Date(initial) : null) : typed === "" ? null : new Date(typed);
   return (
     <div className="field">
-      <label htmlFor={id}>Taken at, if it was not just now</label>
-      <input
-        type="hidden"
-        name="collected"
-        value={at && !Number.isNaN(at.getTime()) ? at.toISOString() : local}
-      />
+      <label htmlFor={id}>{label}</label>
+      <input type="hidden" name={name} value={at && !Number.isNaN(at.getTime()) ? at.toISOString() : local} />
       <Input
         id={id}
         type="datetime-local"
         size="large"
         value={local}
-        onChange={(e) => setTyped(e.target.value)}
+        status={wrong ? "error" : ""}
+        onChange={(e) => {
+          setTyped(e.target.value);
+          const moment = new Date(e.target.value);
+          onMoment?.(Number.isNaN(moment.getTime()) ? null : moment.toISOString());
+        }}
       />
-      {wrong ? (
-        <div className="wrong">{wrong}</div>
-      ) : (
-        <div className="hint">How long the sample keeps runs from then.</div>
-      )}
+      {wrong ? <div className="wrong">{wrong}</div> : <div className="hint">{hint}</div>}
     </div>
   );
 }
+
+/** When the water was taken; left empty when it is measured where it was taken, at once. */
+export const CollectedField = ({
+  wrong,
+  initial = null,
+}: {
+  wrong: string | undefined;
+  /** The moment a bottle was filled, where that is known. */
+  initial?: string | null;
+}) => (
+  <MomentField
+    name="collected"
+    label="Taken at, if it was not just now"
+    hint="How long the sample keeps runs from then."
+    wrong={wrong}
+    initial={initial}
+  />
+);

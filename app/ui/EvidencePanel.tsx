@@ -1,5 +1,6 @@
 import { Link } from "react-router";
-import { type Finding, worstFirst } from "../../core/judgement/finding";
+import { type Finding, type Verdict, worstFirst } from "../../core/judgement/finding";
+import { showTime } from "../../core/time/words";
 import { severityVerdict, VerdictMark } from "./VerdictMark";
 
 /** Name and value pairs, one a line. */
@@ -76,5 +77,37 @@ export function EvidencePanel({
       </div>
       {children}
     </aside>
+  );
+}
+
+/** Every judgement a result had, with its cause. */
+export function Judged({
+  judgements,
+  rules_version,
+  zone,
+  under,
+}: {
+  judgements: readonly { seq: number; at: string; value: number | null; verdict: Verdict; cause: string }[];
+  rules_version: number;
+  zone: string;
+  /** What stands below a judgement, where its value says something. */
+  under?(value: number): React.ReactNode;
+}) {
+  return (
+    <>
+      <h3>Judged</h3>
+      <Rows
+        rows={judgements.map((j) => [
+          <>
+            {showTime(j.at, zone, "both")}, {j.cause}
+            {j.value !== null && judgements.length > 1 && under && (
+              <span className="quiet under m">{under(j.value)}</span>
+            )}
+          </>,
+          <VerdictMark key={j.seq} verdict={j.verdict} word />,
+        ])}
+      />
+      <p className="quiet small">House rules version {rules_version}.</p>
+    </>
   );
 }

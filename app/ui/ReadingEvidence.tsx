@@ -6,7 +6,7 @@ import { nernstSlope } from "../../core/reference/constants";
 import { oxygenSaturation } from "../../core/reference/oxygen";
 import type { EvidencePoint, ReadingEvidence } from "../../core/results/evidence";
 import { showTime } from "../../core/time/words";
-import { EvidencePanel, Findings, Rows } from "./EvidencePanel";
+import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 
 import { VerdictMark } from "./VerdictMark";
 
@@ -188,19 +188,12 @@ export function ReadingEvidencePanel({
       ) : (
         <p className="quiet">None. The meter had not been calibrated.</p>
       )}
-      <h3>Judged</h3>
-      <Rows
-        rows={judgements.map((j) => [
-          <>
-            {showTime(j.at, zone, "both")}, {j.cause}
-            {j.value !== null && judgements.length > 1 && (
-              <span className="quiet under m">{formatMeasured(j.value, parameter)}</span>
-            )}
-          </>,
-          <VerdictMark key={j.seq} verdict={j.verdict} word />,
-        ])}
+      <Judged
+        judgements={judgements}
+        rules_version={reading.rules_version}
+        zone={zone}
+        under={(value) => formatMeasured(value, parameter)}
       />
-      <p className="quiet small">House rules version {reading.rules_version}.</p>
     </EvidencePanel>
   );
 }

@@ -17,7 +17,17 @@ export const bottleTypeSchema = z.object({
   preservative: z.string().trim().min(1).max(80).nullable().default(null),
   /** Onto ice and into the dark. */
   cold: z.boolean().default(true),
+  /** How long its water keeps, for whatever is measured of it, unless a test says otherwise. */
   holds_h: z.number().positive().max(10_000),
+  /** Tests whose own holding time is another, by their parameter. */
+  tests: z
+    .array(
+      z.object({ parameter: z.string().trim().min(1).max(60), holds_h: z.number().positive().max(10_000) }),
+    )
+    .max(60)
+    .default([]),
+  /** How warm it may be when it is received, °C; null where it does not matter. */
+  arrives_c: z.number().min(0).max(40).nullable().default(6),
   caution: z.string().trim().min(1).max(300).nullable().default(null),
 });
 export type BottleType = z.infer<typeof bottleTypeSchema>;
@@ -29,7 +39,10 @@ export const fillWords: Record<BottleType["fill"], string> = {
   "air-gap": "to a finger's breadth below the rim",
 };
 
-/** The types that ship. Source: common practice; holding times are those that laboratories usually keep. */
+/**
+ * The types that ship. Source: common practice; holding times of single tests after 40 CFR 136.3, table II (from memory);
+ * at most 6 °C on arrival, microbiology below 10 °C.
+ */
 export const bottleTypes: readonly BottleType[] = [
   {
     id: "oxygen-pair",
@@ -42,6 +55,8 @@ export const bottleTypes: readonly BottleType[] = [
     preservative: "manganese(II) and alkaline iodide-azide, then acid",
     cold: false,
     holds_h: 8,
+    tests: [],
+    arrives_c: null,
     caution: "Gloves and goggles: alkaline azide and strong acid. Open the reagents before the bottles.",
   },
   {
@@ -55,6 +70,8 @@ export const bottleTypes: readonly BottleType[] = [
     preservative: null,
     cold: true,
     holds_h: 48,
+    tests: [],
+    arrives_c: 6,
     caution: null,
   },
   {
@@ -68,6 +85,8 @@ export const bottleTypes: readonly BottleType[] = [
     preservative: "nitric acid, already in the bottle or from an ampoule",
     cold: true,
     holds_h: 4320,
+    tests: [],
+    arrives_c: null,
     caution: "Gloves and goggles: strong acid. Never rinse a bottle that has its acid in.",
   },
   {
@@ -81,6 +100,17 @@ export const bottleTypes: readonly BottleType[] = [
     preservative: null,
     cold: true,
     holds_h: 24,
+    tests: [
+      { parameter: "turbidity", holds_h: 48 },
+      { parameter: "bod5", holds_h: 48 },
+      { parameter: "suspended-solids", holds_h: 168 },
+      { parameter: "alkalinity", holds_h: 336 },
+      { parameter: "chloride", holds_h: 672 },
+      { parameter: "sulfate", holds_h: 672 },
+      { parameter: "conductivity", holds_h: 672 },
+      { parameter: "hardness", holds_h: 4320 },
+    ],
+    arrives_c: 6,
     caution: null,
   },
   {
@@ -94,12 +124,24 @@ export const bottleTypes: readonly BottleType[] = [
     preservative: "thiosulfate, already in the bottle",
     cold: true,
     holds_h: 24,
+    tests: [],
+    arrives_c: 10,
     caution: "Touch neither rim nor the inside of the lid; do not rinse.",
   },
 ];
 
-/** Until when the water of a bottle keeps. Check value: filled at noon, an oxygen pair keeps until 20:00. */
-export const keepsUntil = ({ holds_h }: BottleType, filled_at: string): string =>
-  new Date(Date.parse(filled_at) + holds_h * 3_600_000).toISOString();
+/** How long the water of a bottle keeps for one test, h. Check value: chloride in a general bottle keeps for 672 h. */
+const holdsFor = (type: Pick<BottleType, "holds_h" | "tests">, parameter?: string): number =>
+  type.tests.find((t) => t.parameter === parameter)?.holds_h ?? type.holds_h;
+
+/**
+ * Until when the water of a bottle keeps: for one test, or for anything. Check value: filled at noon, an oxygen pair keeps
+ * until 20:00.
+ */
+export const keepsUntil = (
+  type: Pick<BottleType, "holds_h" | "tests">,
+  filled_at: string,
+  parameter?: string,
+): string => new Date(Date.parse(filled_at) + holdsFor(type, parameter) * 3_600_000).toISOString();
 
 export const bottleTypeOf = (id: string): BottleType | undefined => bottleTypes.find((t) => t.id === id);

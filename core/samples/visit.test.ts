@@ -17,8 +17,9 @@ const plan: VisitPlan = {
   look: true,
   clarity: true,
   measurands: ["ph", "oxygen"],
-  methods: [{ id: "nitrate-strip", name: "Nitrate, strip" }],
+  methods: [{ id: "nitrate-strip", name: "Nitrate, strip", parameters: ["nitrate"] }],
   bottles: [type("oxygen-pair"), type("nutrients-filtered"), type("sterile")],
+  labels: [],
   well: null,
 };
 

@@ -18,8 +18,22 @@ const planSchema = z.object({
   look: z.boolean(),
   clarity: z.boolean(),
   measurands: z.array(z.enum(measurands)).max(measurands.length),
-  methods: z.array(z.object({ id: z.string().min(1).max(60), name: z.string().min(1).max(200) })).max(40),
+  methods: z
+    .array(
+      z.object({
+        id: z.string().min(1).max(60),
+        name: z.string().min(1).max(200),
+        /** What its results are called: how a bottle's own holding time is found. */
+        parameters: z.array(z.string().max(60)).max(20).default([]),
+      }),
+    )
+    .max(40),
   bottles: z.array(bottleTypeSchema).max(40),
+  /** Labels that were printed before the trip, one a bottle: the sample's id and code; null where none was. */
+  labels: z
+    .array(z.object({ id: z.ulid(), code: text(40).min(1) }).nullable())
+    .max(40)
+    .default([]),
   /** A well is purged before it is sampled. */
   well: z.object({ volumes: z.number().min(1).max(20), rounds: z.number().int().min(2).max(10) }).nullable(),
 });

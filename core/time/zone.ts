@@ -35,6 +35,15 @@ export const localTime = (date: string, hour: number, zone: string): string =>
     }),
   );
 
+/** The moment of a local date and clock time. Check value: 2026-04-12, 14:05 in Berlin is 12:05 UTC. */
+export const localMoment = (date: string, clock: string, zone: string): string =>
+  moment(
+    Temporal.PlainDate.from(date).toZonedDateTime({
+      timeZone: zone,
+      plainTime: Temporal.PlainTime.from(clock),
+    }),
+  );
+
 /** Where a local date begins and ends, in UTC: how a filter by days becomes one by moments. */
 export interface DayBounds {
   start(date: string): string;

@@ -6,7 +6,7 @@ import type { ReadingRow } from "../../server/results/readings.server";
 import type { SmallTrend } from "../../server/sites/trends.server";
 import { DueMark } from "../../ui/DueMark";
 import { Formula } from "../../ui/Formula";
-import { showResult } from "../../ui/results";
+import { resultHref, showResult } from "../../ui/results";
 import { Sparkline } from "../../ui/Sparkline";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
@@ -130,11 +130,7 @@ function Value({
 }) {
   return (
     <Link
-      to={
-        reading.source === "meter"
-          ? `/readings/${reading.work_id}?of=${reading.parameter}`
-          : `/runs/${reading.work_id}`
-      }
+      to={resultHref(reading)}
       className="water-value plainlink"
       aria-label={`Evidence of ${reading.analyte}, ${site}: ${showResult(reading)}${reading.unit === "pH" ? "" : ` ${reading.unit}`}, ${reading.verdict}${reading.meaning ? `, ${reading.meaning.short}` : ""}`}
     >

@@ -16,6 +16,7 @@ import { listSites } from "../../server/sites/sites.server";
 import { AnalysisEvidencePanel } from "../../ui/AnalysisEvidence";
 import { InBrowser } from "../../ui/charts/InBrowser";
 import { useKey } from "../../ui/keys";
+import { LaboratoryEvidencePanel } from "../../ui/LaboratoryEvidence";
 import { ReadingEvidencePanel } from "../../ui/ReadingEvidence";
 import type { Route } from "./+types/ledger";
 import { columnsOf, keepColumns } from "./columns";
@@ -213,6 +214,14 @@ export default function Ledger() {
       </main>
       {reading?.source === "meter" && (
         <ReadingEvidencePanel
+          reading={reading}
+          judgements={judgements}
+          zone={zone}
+          back={withParams({ reading: undefined })}
+        />
+      )}
+      {reading?.source === "laboratory" && (
+        <LaboratoryEvidencePanel
           reading={reading}
           judgements={judgements}
           zone={zone}

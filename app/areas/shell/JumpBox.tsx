@@ -26,10 +26,23 @@ export default function JumpBox({ onClose }: { onClose(): void }) {
       const label = p.label.toLowerCase();
       return label.startsWith(text.toLowerCase().trim()) ? 0 : words.every((w) => label.includes(w)) ? 1 : 2;
     };
-    return all
+    const typed = text.trim();
+    // A code that was scanned or typed may be a sample's: the register knows.
+    const sample =
+      typed.length > 2 && /\d/.test(typed)
+        ? [
+            {
+              label: `Sample ${typed}`,
+              detail: "look it up",
+              href: `/find?code=${encodeURIComponent(typed)}`,
+            },
+          ]
+        : [];
+    const places = all
       .filter((p) => words.every((w) => `${p.label} ${p.detail}`.toLowerCase().includes(w)))
       .sort((a, b) => rank(a) - rank(b))
-      .slice(0, 9);
+      .slice(0, 8);
+    return [...places, ...sample];
   }, [text, fetcher.data]);
   const go = (href: string | undefined) => {
     if (!href) return;
@@ -42,7 +55,7 @@ export default function JumpBox({ onClose }: { onClose(): void }) {
         size="large"
         autoFocus
         aria-label="Jump to"
-        placeholder="A meter, a site, a lot, a calculator"
+        placeholder="A meter, a site, a lot, a sample's code"
         value={text}
         onChange={(event) => {
           setText(event.target.value);

@@ -3,6 +3,7 @@ export const areas = [
   { name: "Day", href: "/", letter: "d" },
   { name: "Meters", href: "/meters", letter: "m" },
   { name: "Visits", href: "/visits", letter: "v" },
+  { name: "Samples", href: "/samples", letter: "a" },
   { name: "Runs", href: "/runs", letter: "r" },
   { name: "Solutions", href: "/solutions", letter: "o" },
   { name: "Stock", href: "/stock", letter: "s" },

@@ -7,6 +7,7 @@ import { showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import { loadAlong } from "../../server/sites/alongWater.server";
+import { resultHref } from "../../ui/results";
 import { VerdictMark } from "../../ui/VerdictMark";
 import type { Route } from "./+types/along";
 
@@ -73,7 +74,7 @@ export default function Along() {
                   <span className="along-bar" aria-hidden="true">
                     <i style={{ width: `${most > 0 ? (Math.abs(place.value) / most) * 100 : 0}%` }} />
                   </span>
-                  <Link to={place.href} className="plainlink along-value">
+                  <Link to={resultHref(place)} className="plainlink along-value">
                     <VerdictMark verdict={place.verdict} size={14} />{" "}
                     <b className="m">{written(place.value)}</b>
                   </Link>

@@ -1,6 +1,5 @@
 import "./visits.css";
 import { Checkbox, Select } from "antd";
-import { useState } from "react";
 import {
   data,
   Form,
@@ -13,6 +12,7 @@ import {
 } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
+import { resultsOf } from "../../../core/methods/methodWords";
 import { type Measurand, measurandFacts, measurands } from "../../../core/quantity/measurand";
 import { bottleTypeOf, bottleTypes } from "../../../core/samples/bottleTypes";
 import type { VisitPlan } from "../../../core/samples/visitEvents";
@@ -23,8 +23,8 @@ import { dbContext, personContext } from "../../server/platform/contexts.server"
 import { rulesInForce } from "../../server/rules/rules.server";
 import { listMethods } from "../../server/runs/methods.server";
 import { findSite, listSites } from "../../server/sites/sites.server";
-import { lastPlan, recentSamples, recentVisits, startVisit } from "../../server/visits/visits.server";
-import { VerdictMark } from "../../ui/VerdictMark";
+import { lastPlan, recentVisits, startVisit } from "../../server/visits/visits.server";
+import { ManyField } from "../../ui/ManyField";
 import { visitWords } from "../../ui/visitWords";
 import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/visits";
@@ -44,9 +44,7 @@ export async function loader({ url, context }: Route.LoaderArgs) {
     methods,
     plan: site ? await lastPlan(db, site.id) : null,
     visits: await recentVisits(db),
-    samples: await recentSamples(db),
     zone: (await rulesInForce(db)).rules.zone,
-    now: nowIso(),
     ids: { work: ulid(), event: ulid() },
   };
 }
@@ -78,7 +76,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   if (!parsed.success) return refuse(parsed.error.issues[0]?.message ?? "");
   const site = await findSite(db, parsed.data.site);
   if (!site) return refuse("This site is gone. Choose another.");
-  const known = new Map((await listMethods(db)).map(({ method }) => [method.id, method.name]));
+  const known = new Map((await listMethods(db)).map(({ method }) => [method.id, method]));
   const { also, measurands: wanted, work, event } = parsed.data;
   const plan: VisitPlan = {
     air: also.includes("air"),
@@ -86,10 +84,12 @@ export async function action({ request, context }: Route.ActionArgs) {
     clarity: also.includes("clarity"),
     measurands: wanted,
     methods: parsed.data.methods.flatMap((id) => {
-      const name = known.get(id);
-      return name ? [{ id, name }] : [];
+      const method = known.get(id);
+      if (!method) return [];
+      return [{ id, name: method.name, parameters: resultsOf(method).map((r) => r.parameter) }];
     }),
     bottles: parsed.data.bottles.flatMap((id) => bottleTypeOf(id) ?? []),
+    labels: [],
     well: also.includes("well") ? { volumes: 3, rounds: 3 } : null,
   };
   if (wanted.length + plan.methods.length + plan.bottles.length + also.length === 0)
@@ -107,7 +107,7 @@ const alsoWords = {
 } as const;
 
 export default function Visits() {
-  const { sites, site, methods, plan, visits, samples, zone, now, ids } = useLoaderData<typeof loader>();
+  const { sites, site, methods, plan, visits, zone, ids } = useLoaderData<typeof loader>();
   return (
     <main className="stack">
       <div>
@@ -149,7 +149,6 @@ export default function Visits() {
           </WideTable>
         )}
       </section>
-      {samples.length > 0 && <Samples samples={samples} zone={zone} now={now} />}
     </main>
   );
 }
@@ -228,7 +227,12 @@ function PlanVisit({
           </Checkbox>
         ))}
       </fieldset>
-      <Tests methods={methods} chosen={plan?.methods.map((m) => m.id) ?? []} />
+      <ManyField
+        name="methods"
+        label="Tests, there or from its bottles"
+        options={methods.map((m) => ({ value: m.id, label: m.name }))}
+        initial={plan?.methods.map((m) => m.id) ?? []}
+      />
       {answer && "message" in answer && (
         <p className="wrong" role="alert">
           {answer.message}
@@ -240,66 +244,5 @@ function PlanVisit({
         </button>
       </div>
     </Form>
-  );
-}
-
-function Tests({ methods, chosen }: Pick<Loaded, "methods"> & { chosen: string[] }) {
-  const [tests, setTests] = useState(chosen);
-  return (
-    <div className="field">
-      <label htmlFor="visit-tests">Tests, there or from its bottles</label>
-      {tests.map((id) => (
-        <input key={id} type="hidden" name="methods" value={id} />
-      ))}
-      <Select
-        id="visit-tests"
-        mode="multiple"
-        size="large"
-        showSearch
-        optionFilterProp="label"
-        placeholder="None"
-        value={tests}
-        options={methods.map((m) => ({ value: m.id, label: m.name }))}
-        onChange={setTests}
-      />
-    </div>
-  );
-}
-
-/** The samples that visits brought home, with how long their water keeps. */
-function Samples({ samples, zone, now }: Pick<Loaded, "samples" | "zone" | "now">) {
-  return (
-    <section className="stack close">
-      <h2>Samples</h2>
-      <WideTable name="Samples">
-        <table className="figures">
-          <thead>
-            <tr>
-              <th>Sample</th>
-              <th>From</th>
-              <th>Bottle</th>
-              <th>Taken</th>
-              <th>Keeps until</th>
-            </tr>
-          </thead>
-          <tbody>
-            {samples.map((s) => (
-              <tr key={s.id}>
-                <td>
-                  <VerdictMark verdict={s.verdict} /> <Link to={`/visits/${s.visit_id}`}>{s.code}</Link>
-                </td>
-                <td>{s.site}</td>
-                <td>{s.type_name}</td>
-                <td className="nowrap">{showTime(s.collected_at, zone, "both")}</td>
-                <td className="nowrap">
-                  {showTime(s.keeps_until, zone, "both")}
-                  {s.keeps_until < now && <span className="quiet">, over</span>}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </WideTable>
-    </section>
   );
 }

@@ -14,6 +14,8 @@ import {
 } from "../../../core/readings/meterReading";
 import { runFolding } from "../../../core/runs/run";
 import { type RunEvent, runEventSchema } from "../../../core/runs/runEvents";
+import { custodyFolding } from "../../../core/samples/custody";
+import { type CustodyEvent, custodyEventSchema } from "../../../core/samples/custodyEvents";
 import { visitFolding } from "../../../core/samples/visit";
 import { type VisitEvent, visitEventSchema } from "../../../core/samples/visitEvents";
 import { hasDevice } from "../devices/devices.server";
@@ -22,7 +24,7 @@ import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 import type { BenchEvent, BenchWork } from "./benchWork.server";
 import { addEvents, hashOfEvents, packWork, rawEvents } from "./eventStore.server";
-import { projectFinished } from "./projections.server";
+import { projectFinished, projectOpen } from "./projections.server";
 
 const workColumns = [
   "id",
@@ -32,6 +34,7 @@ const workColumns = [
   "site_id",
   "method_id",
   "visit_id",
+  "sample_id",
   "person_id",
   "status",
   "started_at",
@@ -75,6 +78,9 @@ export const runEvents = (db: Knex, workId: string): Promise<RunEvent[]> =>
 
 export const visitEvents = (db: Knex, workId: string): Promise<VisitEvent[]> =>
   readAll(db, workId, visitEventSchema as EventSchema<VisitEvent>);
+
+export const custodyEvents = (db: Knex, workId: string): Promise<CustodyEvent[]> =>
+  readAll(db, workId, custodyEventSchema as EventSchema<CustodyEvent>);
 
 /** Leads from the page of work that cannot be read to the one that says so. Anything else that failed goes on failing. */
 export const orUnreadable =
@@ -120,6 +126,7 @@ const benchKinds: Record<BenchWork["kind"], Kind> = {
   reading: { schema: meterReadingEventSchema, folding: meterReadingFolding } as unknown as Kind,
   analysis: { schema: runEventSchema, folding: runFolding } as unknown as Kind,
   visit: { schema: visitEventSchema, folding: visitFolding } as unknown as Kind,
+  custody: { schema: custodyEventSchema, folding: custodyFolding } as unknown as Kind,
 };
 
 /** What a start could not be kept for. */
@@ -361,6 +368,7 @@ async function keep(
       last_at: last?.at,
       ...(work.status === "open" ? { status, finished_at } : {}),
     });
+  await projectOpen(trx, work, state, { by: actor.id, now });
   if (status === "finished") {
     const late = work.status === "finished";
     await projectFinished(trx, work, state, { by: actor.id, now, late });

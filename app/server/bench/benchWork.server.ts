@@ -2,10 +2,11 @@ import type { CalibrationEvent } from "../../../core/calibration/session";
 import type { Measurand } from "../../../core/quantity/measurand";
 import type { MeterReadingEvent } from "../../../core/readings/meterReading";
 import type { RunEvent } from "../../../core/runs/runEvents";
+import type { CustodyEvent } from "../../../core/samples/custodyEvents";
 import type { VisitEvent } from "../../../core/samples/visitEvents";
 
-export type BenchKind = "calibration" | "check" | "reading" | "analysis" | "visit";
-export type BenchEvent = CalibrationEvent | MeterReadingEvent | RunEvent | VisitEvent;
+export type BenchKind = "calibration" | "check" | "reading" | "analysis" | "visit" | "custody";
+export type BenchEvent = CalibrationEvent | MeterReadingEvent | RunEvent | VisitEvent | CustodyEvent;
 
 export interface BenchWork {
   id: string;
@@ -19,6 +20,8 @@ export interface BenchWork {
   method_id: string | null;
   /** The visit from which it was begun; null at a bench without one. */
   visit_id: string | null;
+  /** The registered sample it measures; null where the water bears only a name. */
+  sample_id: string | null;
   person_id: string;
   status: "open" | "finished" | "abandoned";
   started_at: string;
@@ -35,6 +38,7 @@ export const workHref = ({ kind, id }: Pick<BenchWork, "kind" | "id">): string =
     reading: `/readings/${id}`,
     analysis: `/runs/${id}`,
     visit: `/visits/${id}`,
+    custody: `/custody/${id}`,
   })[kind];
 
 /** A record of one measurand of a piece of work carries both in its id. */

@@ -2,11 +2,26 @@ import type { Knex } from "knex";
 import type { CalibrationState } from "../../../core/calibration/session";
 import type { MeterReadingState } from "../../../core/readings/meterReading";
 import type { RunState } from "../../../core/runs/runState";
+import type { CustodyState } from "../../../core/samples/custody";
 import type { VisitState } from "../../../core/samples/visit";
 import { projectCalibration, projectCheck } from "../calibrations/projectCalibration.server";
 import { projectAnalysis, projectReading } from "../results/projectReading.server";
+import { projectBatch } from "../samples/projectBatch.server";
+import { projectSamples } from "../samples/projectSamples.server";
 import { projectVisit } from "../visits/projectVisit.server";
 import type { BenchWork, Finishing } from "./benchWork.server";
+
+/** Writes what is so while work still goes on: a bottle is a sample as soon as it is filled, and a batch is where it is. */
+export async function projectOpen(
+  trx: Knex,
+  work: BenchWork,
+  folded: object,
+  finishing: Finishing,
+): Promise<void> {
+  if (work.kind === "visit") await projectSamples(trx, work, folded as VisitState, finishing);
+  if (work.kind === "custody") await projectBatch(trx, work, folded as CustodyState, finishing);
+}
+
 /** Writes what a piece of bench work that has just been finished amounts to. */
 export function projectFinished(
   trx: Knex,
@@ -30,6 +45,8 @@ export function projectFinished(
         : projectReading(trx, work, folded as MeterReadingState, finishing);
     case "visit":
       return projectVisit(trx, work, folded as VisitState, finishing);
+    case "custody":
+      return Promise.resolve();
     case "analysis":
       return projectAnalysis(trx, work, folded as RunState, finishing);
   }

@@ -1,13 +1,11 @@
 import type { Knex } from "knex";
-import { objections } from "../../../core/judgement/finding";
-import { judge } from "../../../core/results/judge";
-import { judgeAnalysis } from "../../../core/results/judgeAnalysis";
+import { judgeAny } from "../../../core/results/judgeAny";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
-import { splitEvidence } from "../results/evidenceDocument.server";
 import { forgetLatest } from "../results/latest.server";
 import { readingsOfWork } from "../results/readings.server";
+import { writeJudgement } from "../results/writeReading.server";
 import { rulesOfVersion } from "../rules/rules.server";
 
 /**
@@ -27,27 +25,8 @@ export function voidResults(
       const { rules } = await rulesOfVersion(trx, reading.rules_version);
       const voided = { at: now, by: actor.name, reason };
       const evidence = { ...reading.evidence, voided };
-      const { findings } = "source" in evidence ? judgeAnalysis(evidence, rules) : judge(evidence, rules);
-      const kept = JSON.stringify(objections(findings));
-      const [split] = await splitEvidence(trx, [evidence]);
-      const { judgements }: { judgements: number } = await trx("readings")
-        .where({ id: reading.id })
-        .first("judgements");
-      await trx("readings")
-        .where({ id: reading.id })
-        .update({ verdict: "void", findings: kept, judgements: judgements + 1 });
-      await trx("reading_evidence").where({ reading_id: reading.id }).update({ packed: split?.packed });
-      await trx("reading_judgements").insert({
-        reading_id: reading.id,
-        seq: judgements + 1,
-        at: now,
-        value: reading.value,
-        verdict: "void",
-        findings: kept,
-        rules_version: reading.rules_version,
-        cause: `taken out: ${reason}`,
-        rejudging_id: null,
-      });
+      const judged = { ...reading, evidence, ...judgeAny(evidence, rules) };
+      await writeJudgement(trx, judged, `taken out: ${reason}`, now);
       await forgetLatest(trx, reading);
     }
     await writeJournal(

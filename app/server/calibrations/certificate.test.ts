@@ -1,39 +1,21 @@
 import ICAL from "ical.js";
-import { getDocument } from "pdfjs-dist/legacy/build/pdf.mjs";
 import { describe, expect, it } from "vitest";
 import { dueList } from "../day/due.server";
 import { dueCalendar } from "../day/dueCalendar.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
+import { textOfPdf } from "../testing/pdfText";
 import { calibratedPond, pondReading, testNow } from "../testing/testBench";
 import { findCertificate } from "./certificate.server";
 import { certificatePdf } from "./certificatePdf.server";
 
 const use = benchForEachTest();
 
-/** The text of a PDF, page by page, by an independent reader. */
-async function textOf(pdf: Buffer): Promise<string[]> {
-  const document = await getDocument({ data: new Uint8Array(pdf), useSystemFonts: true, verbosity: 0 })
-    .promise;
-  const pages: string[] = [];
-  for (let n = 1; n <= document.numPages; n++) {
-    const { items } = await (await document.getPage(n)).getTextContent();
-    pages.push(
-      items
-        .map((i) => ("str" in i ? i.str : ""))
-        .join(" ")
-        .replace(/\s+/g, " "),
-    );
-  }
-  await document.destroy();
-  return pages;
-}
-
 describe("the certificate of a calibration", () => {
   it("says in its PDF what was calibrated, with what, by whom, and how it was judged", async () => {
     const work = await calibratedPond(use.bench);
     const certificate = await findCertificate(use.bench.db, work);
     if (!certificate) throw new Error("no certificate");
-    const pages = await textOf(await certificatePdf(certificate));
+    const pages = await textOfPdf(await certificatePdf(certificate));
     const text = pages.join(" ");
     for (const words of [
       "Calibration of M-1",

@@ -10,6 +10,7 @@ import type { BenchWork } from "../bench/benchWork.server";
 import type { Meter } from "../meters/meters.server";
 import type { Actor } from "../platform/rights.server";
 import { rulesInForce } from "../rules/rules.server";
+import { sampleIdCalled } from "../samples/samples.server";
 import { expectedOverall, listSites, type Site } from "../sites/sites.server";
 import { type StoredLot, standardSnapshot } from "../stock/lots.server";
 import { calibrationsInForce, meterHistory } from "./calibrations.server";
@@ -31,6 +32,7 @@ const openWork = (
   meter: Meter,
   siteId: string | null,
   version: number,
+  sampleId: string | null = null,
 ) => ({
   id: start.work_id,
   kind,
@@ -39,6 +41,7 @@ const openWork = (
   site_id: siteId,
   method_id: null,
   visit_id: start.visit_id ?? null,
+  sample_id: sampleId,
   person_id: start.actor.id,
   status: "open" as const,
   started_at: start.at,
@@ -130,5 +133,6 @@ export async function startReading(
       percent_per_c: rules.conductivity.coefficient_percent_per_c,
     },
   };
-  await startWork(db, start.actor, openWork(start, "reading", meter, site.id, version), started, start.at);
+  const work = openWork(start, "reading", meter, site.id, version, await sampleIdCalled(db, sample, site.id));
+  await startWork(db, start.actor, work, started, start.at);
 }

@@ -79,7 +79,7 @@ interface ReadingLine {
   work_id: string;
   at: string;
   name: string;
-  source: "meter" | "analysis";
+  source: "meter" | "analysis" | "laboratory";
   analyte: string;
   parameter: string;
   shown: string | null;
@@ -88,6 +88,9 @@ interface ReadingLine {
   verdict: Verdict;
   value: number | null;
 }
+
+/** Which work gives results of a source. */
+const workOfSource = { meter: "reading", analysis: "analysis", laboratory: "custody" } as const;
 
 /** Rows of one piece of work make one line of the rail. */
 function byWork<T extends { work_id: string }>(rows: readonly T[]): [T, ...T[]][] {
@@ -177,14 +180,14 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
             ? `${r.analyte} ${r.shown} ${r.unit}`
             : r.value === null
               ? `${r.analyte}: no two agree`
-              : r.source === "analysis"
+              : r.source !== "meter"
                 ? `${r.analyte} ${formatNumber(r.value, r.decimals)} ${r.unit}`
                 : formatMeasured(r.value, r.parameter as Measurand),
         )
         .join(" · "),
       verdict: worstVerdict(group.map((r) => r.verdict)),
       href: workHref({
-        kind: group[0].source === "meter" ? "reading" : "analysis",
+        kind: workOfSource[group[0].source],
         id: group[0].work_id,
       }),
     })),
@@ -209,7 +212,11 @@ const openTitle = (work: Pick<OpenWork, "kind" | "title" | "code" | "site">): st
     reading: `${work.site}, ${work.code}`,
     analysis: `${work.title}`,
     visit: `At ${work.site}`,
+    custody: `Samples for ${work.title}`,
   })[work.kind];
+
+/** After these nobody here has anything to do with a batch until its results come. */
+const outOfHand = ["received", "results", "test-added", "noted"];
 
 async function openWork(db: Knex): Promise<RailRunning[]> {
   const rows: OpenWork[] = await db("bench_work")
@@ -217,6 +224,7 @@ async function openWork(db: Knex): Promise<RailRunning[]> {
     .leftJoin("sites", "sites.id", "bench_work.site_id")
     .where("bench_work.status", "open")
     .whereNot("kind", "analysis")
+    .where((q) => q.whereNot("kind", "custody").orWhereNotIn("last_type", outOfHand))
     .orderBy("bench_work.started_at")
     .select(
       "bench_work.id",
@@ -236,7 +244,11 @@ async function openWork(db: Knex): Promise<RailRunning[]> {
         ? "probe is settling"
         : row.kind === "visit"
           ? "the visit goes on"
-          : "waiting for you",
+          : row.kind === "custody"
+            ? row.type === "handed-over"
+              ? "on its way"
+              : "to be handed over"
+            : "waiting for you",
     since: row.at,
     expected_s: row.type === "placed" ? usualSecondsToSteady : null,
     href: workHref(row),

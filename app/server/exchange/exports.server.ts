@@ -19,7 +19,7 @@ const exportedReadingSchema = z
     finished_at: z.string().meta({ format: "date-time", description: "When it was judged, UTC." }),
     site: z.string(),
     sample: z.string(),
-    source: z.enum(["meter", "analysis"]),
+    source: z.enum(["meter", "analysis", "laboratory"]),
     parameter: z.string(),
     analyte: z.string().meta({ description: "What was measured and what it is given as." }),
     value: z
@@ -78,10 +78,6 @@ export const readingsJsonSchema = () => ({
 
 export function exportedReading(r: Reading): ExportedReading {
   const calibration = r.source === "meter" ? r.evidence.calibration : null;
-  const portions =
-    r.source === "meter"
-      ? r.evidence.portions.map((p) => p.value)
-      : r.evidence.replicates.flatMap((p) => (p.found?.kind === "value" ? [p.found.value] : []));
   return {
     id: r.id,
     collected_at: r.collected_at,
@@ -102,7 +98,7 @@ export function exportedReading(r: Reading): ExportedReading {
     unit: r.unit,
     temperature_c: r.temperature_c,
     verdict: r.verdict,
-    portions,
+    portions: portionsOf(r),
     meter: r.meter,
     calibration_id: r.calibration_id,
     calibration: calibration?.headline ?? null,
@@ -111,6 +107,12 @@ export function exportedReading(r: Reading): ExportedReading {
     observer: r.by,
     rules_version: r.rules_version,
   };
+}
+
+function portionsOf(r: Reading): number[] {
+  if (r.source === "meter") return r.evidence.portions.map((p) => p.value);
+  if (r.source === "laboratory") return [];
+  return r.evidence.replicates.flatMap((p) => (p.found?.kind === "value" ? [p.found.value] : []));
 }
 
 function relationOf(r: Reading): ExportedReading["relation"] {

@@ -64,7 +64,7 @@ const routeRights: [RegExp, Right][] = [
   [/^\/readings\//, "void"],
   [/^\/runs\/(new\/|plan$)/, "measure"],
   [/^\/runs\//, "void"],
-  [/^\/visits$/, "measure"],
+  [/^\/(visits|samples|custody)(\/|$)/, "measure"],
   [/^\/methods\//, "methods"],
   [/^\/solutions\//, "measure"],
   [/^\/stock\//, "stock"],

@@ -1,10 +1,8 @@
 import type { Knex } from "knex";
-import type { AnalysisEvidence } from "../../../core/results/analysisEvidence";
 import type { ReadingEvidence } from "../../../core/results/evidence";
+import type { AnyEvidence } from "../../../core/results/judgeAny";
 import { keepDocuments } from "../bench/eventStore.server";
 import { pack, unpack } from "../platform/pack.server";
-
-export type AnyEvidence = ReadingEvidence | AnalysisEvidence;
 
 /**
  * The evidence of a reading as the database keeps it, in three parts. The calibration behind it is the same for every
@@ -58,7 +56,7 @@ export function evidenceReader(db: Knex): (rows: readonly EvidenceColumns[]) => 
     }
     return rows.map((row) => {
       const document = unpack<Record<string, unknown>>(row.packed);
-      if ("source" in document) return document as unknown as AnalysisEvidence;
+      if ("source" in document) return document as unknown as AnyEvidence;
       return {
         ...document,
         calibration: (row.calibration_key && known.get(row.calibration_key)) ?? null,

@@ -3,8 +3,8 @@ import type { Finding, Verdict } from "../../../core/judgement/finding";
 import type { Measurand } from "../../../core/quantity/measurand";
 import type { AnalysisEvidence } from "../../../core/results/analysisEvidence";
 import type { ReadingEvidence } from "../../../core/results/evidence";
-import { judge } from "../../../core/results/judge";
-import { judgeAnalysis } from "../../../core/results/judgeAnalysis";
+import { judgeAny } from "../../../core/results/judgeAny";
+import type { LaboratoryEvidence } from "../../../core/results/laboratoryEvidence";
 import { rulesOfVersion } from "../rules/rules.server";
 import {
   type EvidenceColumns,
@@ -16,18 +16,20 @@ import {
 export interface ReadingRow {
   id: string;
   work_id: string;
-  /** Measured with a meter, or by a method. */
-  source: "meter" | "analysis";
+  /** Measured with a meter, by a method, or by a laboratory. */
+  source: "meter" | "analysis" | "laboratory";
   /** A measurand for a meter; for a method what it says its result is. */
   parameter: string;
   analyte: string;
   site_id: string;
   site: string;
   meter_id: string | null;
-  /** The code of the meter, or the name of the method. */
+  /** The code of the meter, the name of the method, or the laboratory. */
   meter: string;
   calibration_id: string | null;
   sample: string;
+  /** The registered sample; null where the water bears only a name. */
+  sample_id: string | null;
   /** What is reported, drift taken out. */
   value: number | null;
   /** What was measured, before any correction. */
@@ -62,7 +64,12 @@ export interface AnalysisReading extends ReadingRow {
   evidence: AnalysisEvidence;
   findings: Finding[];
 }
-export type Reading = MeterReading | AnalysisReading;
+interface LaboratoryReading extends ReadingRow {
+  source: "laboratory";
+  evidence: LaboratoryEvidence;
+  findings: Finding[];
+}
+export type Reading = MeterReading | AnalysisReading | LaboratoryReading;
 
 const plainColumns = [
   "readings.id",
@@ -75,6 +82,7 @@ const plainColumns = [
   "readings.meter_id",
   "readings.calibration_id",
   "readings.sample",
+  "readings.sample_id",
   "readings.value",
   "readings.measured_value",
   "readings.grade",
@@ -121,8 +129,7 @@ async function withFineFindings(db: Knex, readings: Reading[]): Promise<Reading[
   const whole: Reading[] = [];
   for (const reading of readings) {
     const { rules } = await rulesOfVersion(db, reading.rules_version);
-    const judged =
-      reading.source === "meter" ? judge(reading.evidence, rules) : judgeAnalysis(reading.evidence, rules);
+    const judged = judgeAny(reading.evidence, rules);
     const fine = judged.findings.filter((f) => f.severity === "ok");
     whole.push({ ...reading, findings: [...reading.findings, ...fine] });
   }

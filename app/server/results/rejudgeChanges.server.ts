@@ -2,6 +2,8 @@ import type { Knex } from "knex";
 import { objections, type Verdict } from "../../../core/judgement/finding";
 import type { Measurand } from "../../../core/quantity/measurand";
 import type { CheckEvidence } from "../../../core/results/evidence";
+import type { AnyEvidence } from "../../../core/results/judgeAny";
+import { judgeLaboratory } from "../../../core/results/judgeLaboratory";
 import { type NewEvidence, rejudge, rejudgeAnalysis } from "../../../core/results/rejudge";
 import type { HouseRules } from "../../../core/rules/houseRules";
 import { lotCondition } from "../../../core/stock/lot";
@@ -9,7 +11,6 @@ import { dayStart } from "../../../core/time/zone";
 import { rulesInForce, rulesOfVersion } from "../rules/rules.server";
 import { findLot } from "../stock/lots.server";
 import {
-  type AnyEvidence,
   type EvidenceColumns,
   evidenceColumnNames,
   evidenceReader,
@@ -177,7 +178,10 @@ export function pageJudge(db: Knex, newRules: { version: number; rules: HouseRul
 
 function judged(evidence: AnyEvidence, news: NewEvidence, rules: HouseRules): ChangedReading["after"] {
   if ("source" in evidence) {
-    const result = rejudgeAnalysis(evidence, news, rules);
+    const result =
+      evidence.source === "analysis"
+        ? rejudgeAnalysis(evidence, news, rules)
+        : { evidence, ...judgeLaboratory(evidence, rules) };
     const { value, shown } = reportedColumns(result.evidence, rules);
     return {
       value,

@@ -5,7 +5,10 @@ import type { HouseRules } from "../../../core/rules/houseRules";
 const finite = (value: number) => (Number.isFinite(value) ? value : null);
 
 /** What an analysis reports as the ledger's columns: its number by the house rule, its ends, and how it is written. */
-export function reportedColumns({ reported, result }: AnalysisEvidence, rules: HouseRules) {
+export function reportedColumns(
+  { reported, result }: Pick<AnalysisEvidence, "reported"> & { result: { decimals: number } },
+  rules: HouseRules,
+) {
   const value = reported && numberOf(reported, rules.analysis);
   const [low, high] = reported ? rangeOf(reported) : [Number.NaN, Number.NaN];
   return {

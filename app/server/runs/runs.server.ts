@@ -14,6 +14,7 @@ import { nowMs } from "../platform/clock.server";
 import { analysisReadingsOfWork, judgementsOfWork } from "../results/readings.server";
 import { listLimitSets } from "../rules/limitSets.server";
 import { rulesInForce, rulesOfVersion } from "../rules/rules.server";
+import { sampleIdCalled } from "../samples/samples.server";
 import { findSite, type Site } from "../sites/sites.server";
 
 export interface RunChoices {
@@ -64,6 +65,7 @@ export async function startRun(
     site_id: site.id,
     method_id: method.id,
     visit_id: start.visit_id ?? null,
+    sample_id: await sampleIdCalled(db, choices.sample, site.id),
     person_id: start.actor.id,
     status: "open" as const,
     started_at: start.at,

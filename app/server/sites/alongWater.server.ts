@@ -70,8 +70,11 @@ const widest = (scatter: number | null, { low, high }: Pick<ReadingRow, "low" | 
     ? scatter
     : Math.max(scatter, (high - low) / 2 / Math.sqrt(3));
 
-const shownOf = ({ verdict, measured_at, work_id, source, parameter }: ReadingRow) => ({
+const shownOf = ({ id, verdict, measured_at, work_id, source, parameter }: ReadingRow) => ({
+  id,
   verdict,
   measured_at,
-  href: source === "meter" ? `/readings/${work_id}?of=${parameter}` : `/runs/${work_id}`,
+  work_id,
+  source,
+  parameter,
 });

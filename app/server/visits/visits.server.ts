@@ -1,5 +1,5 @@
 import type { Knex } from "knex";
-import type { Finding, Verdict } from "../../../core/judgement/finding";
+import type { Verdict } from "../../../core/judgement/finding";
 import type { VisitPlan, VisitStarted } from "../../../core/samples/visitEvents";
 import { visitEventSchema } from "../../../core/samples/visitEvents";
 import { findWork, orUnreadable, startWork, visitEvents } from "../bench/bench.server";
@@ -9,6 +9,7 @@ import { listMeters } from "../meters/meters.server";
 import type { Person } from "../people/people.server";
 import { nowMs } from "../platform/clock.server";
 import { rulesInForce } from "../rules/rules.server";
+import { samplesOfVisit } from "../samples/samples.server";
 import type { Site } from "../sites/sites.server";
 import { worksOfVisit } from "./visitWorks.server";
 
@@ -31,6 +32,7 @@ export async function startVisit(db: Knex, start: Start, site: Site, plan: Visit
     site_id: site.id,
     method_id: null,
     visit_id: null,
+    sample_id: null,
     person_id: start.actor.id,
     status: "open" as const,
     started_at: start.at,
@@ -74,43 +76,6 @@ export async function loadVisit(db: Knex, workId: string, person: Person) {
 }
 export type LoadedVisit = Awaited<ReturnType<typeof loadVisit>>;
 
-export interface SampleRow {
-  id: string;
-  code: string;
-  visit_id: string;
-  site_id: string;
-  type_name: string;
-  collected_at: string;
-  keeps_until: string;
-  verdict: Verdict;
-  findings: Finding[];
-}
-
-const sampleColumns = [
-  "id",
-  "code",
-  "visit_id",
-  "site_id",
-  "type_name",
-  "collected_at",
-  "keeps_until",
-  "verdict",
-  "findings",
-] as const;
-
-const withFindings = <R extends { findings: string }>(row: R) => ({
-  ...row,
-  findings: JSON.parse(row.findings) as Finding[],
-});
-
-const samplesOfVisit = async (db: Knex, visitId: string): Promise<SampleRow[]> =>
-  (
-    await db("samples")
-      .where({ visit_id: visitId })
-      .orderBy("collected_at")
-      .select(...sampleColumns)
-  ).map(withFindings);
-
 export interface VisitLine {
   id: string;
   site: string;
@@ -146,13 +111,3 @@ export async function recentVisits(db: Knex, siteId?: string, most = 40): Promis
   const lines = rows.map((row) => ({ ...row, missing: JSON.parse(row.missing ?? "[]") as string[] }));
   return [...lines.filter((l) => l.status === "open"), ...lines.filter((l) => l.status !== "open")];
 }
-
-/** The newest samples with where they are from. */
-export const recentSamples = async (db: Knex): Promise<(SampleRow & { site: string })[]> =>
-  (
-    await db("samples")
-      .join("sites", "sites.id", "samples.site_id")
-      .orderBy("collected_at", "desc")
-      .limit(60)
-      .select(...sampleColumns.map((c) => `samples.${c}`), "sites.name as site")
-  ).map(withFindings);

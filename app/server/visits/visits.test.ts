@@ -9,9 +9,10 @@ import { startReading } from "../calibrations/startWork.server";
 import { dayRail } from "../day/day.server";
 import { analysisReadingsOfWork } from "../results/readings.server";
 import { startRun } from "../runs/runs.server";
+import { samplesPage } from "../samples/samples.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { postPlayed } from "../testing/benchRun";
-import { lastPlan, loadVisit, recentSamples, recentVisits, startVisit } from "./visits.server";
+import { lastPlan, loadVisit, recentVisits, startVisit } from "./visits.server";
 import { worksOfVisit } from "./visitWorks.server";
 
 const hands = benchForEachTest();
@@ -24,8 +25,9 @@ const plan: VisitPlan = {
   look: false,
   clarity: false,
   measurands: [],
-  methods: [{ id: method.id, name: method.name }],
+  methods: [{ id: method.id, name: method.name, parameters: ["oxygen"] }],
   bottles: [oxygen],
+  labels: [],
   well: null,
 };
 
@@ -98,7 +100,7 @@ describe("a visit", () => {
       left_at: day("12:30"),
       missing: ["Air temperature", method.name],
     });
-    const [sample] = await recentSamples(db);
+    const [sample] = (await samplesPage(db, { which: "all" })).rows;
     expect(sample).toMatchObject({
       code: "BP-260412-1",
       collected_at: day("12:00"),

@@ -5,7 +5,7 @@ import { showTime } from "../../time/words";
 export interface SamplingEvidence {
   sample_id: string;
   code: string;
-  visit_id: string;
+  visit_id: string | null;
   type_name: string;
   filled_at: string;
   keeps_until: string;

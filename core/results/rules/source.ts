@@ -2,12 +2,13 @@ import type { Finding } from "../../judgement/finding";
 import type { HouseRules } from "../../rules/houseRules";
 import type { AnalysisEvidence } from "../analysisEvidence";
 import type { ReadingEvidence } from "../evidence";
+import type { LaboratoryEvidence } from "../laboratoryEvidence";
 
 /** Whether a simulated instrument took part in what was read: good for practice and for the demo, no record. */
-export const isSimulated = (evidence: ReadingEvidence | AnalysisEvidence): boolean =>
-  "source" in evidence
-    ? evidence.replicates.some((r) => r.simulated === true)
-    : evidence.portions.some((p) => p.source === "simulated");
+export function isSimulated(evidence: ReadingEvidence | AnalysisEvidence | LaboratoryEvidence): boolean {
+  if (!("source" in evidence)) return evidence.portions.some((p) => p.source === "simulated");
+  return evidence.source === "analysis" && evidence.replicates.some((r) => r.simulated === true);
+}
 
 /** What a simulated instrument said is held in real records: it measured nothing. */
 export function judgeSource(evidence: ReadingEvidence | AnalysisEvidence, rules: HouseRules): Finding[] {

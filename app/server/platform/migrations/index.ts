@@ -3,6 +3,7 @@ import * as schema from "./001-schema";
 import * as plans from "./002-plans";
 import * as firmGround from "./003-firm-ground";
 import * as visits from "./004-visits";
+import * as samples from "./005-samples";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
 
@@ -11,6 +12,7 @@ const migrations: Migration[] = [
   { name: "002-plans", ...plans },
   { name: "003-firm-ground", ...firmGround },
   { name: "004-visits", ...visits },
+  { name: "005-samples", ...samples },
 ];
 
 /** The names of the migrations this program knows. */

@@ -1,0 +1,72 @@
+import "./samples.css";
+import { QRCode } from "antd";
+import { Link, useLoaderData } from "react-router";
+import { showTime } from "../../../core/time/words";
+import { dbContext } from "../../server/platform/contexts.server";
+import { rulesInForce } from "../../server/rules/rules.server";
+import { labelsOf } from "../../server/samples/samplePage.server";
+import type { Route } from "./+types/labels";
+
+export const meta: Route.MetaFunction = () => [{ title: "Labels · Brintel" }];
+
+/** A sheet holds so many labels. */
+const mostLabels = 120;
+
+export async function loader({ url, context }: Route.LoaderArgs) {
+  const db = context.get(dbContext);
+  const ids = url.searchParams.getAll("id").slice(0, mostLabels);
+  return { labels: await labelsOf(db, ids), zone: (await rulesInForce(db)).rules.zone };
+}
+
+/** The labels of samples as a sheet to be printed; the code in the square is the sample's id. */
+export default function Labels() {
+  const { labels, zone } = useLoaderData<typeof loader>();
+  if (labels.length === 0) {
+    return (
+      <main className="stack">
+        <h1>Labels</h1>
+        <p className="sheet">
+          No sample was chosen. <Link to="/samples?which=all">Choose some in the register</Link>, then come
+          back.
+        </p>
+      </main>
+    );
+  }
+  return (
+    <main className="paper-page stack">
+      <div className="cluster no-print">
+        <button type="button" className="act" onClick={() => window.print()}>
+          Print them
+        </button>
+        <Link to="/samples" className="calm">
+          Back to the samples
+        </Link>
+      </div>
+      <div className="label-sheet">
+        {labels.map((l) => (
+          <article key={l.id} className="label">
+            <QRCode value={l.id} type="svg" size={92} bordered={false} color="#000" bgColor="#fff" />
+            <div>
+              <b className="m">{l.code}</b>
+              <p>
+                {l.site}, {showTime(l.collected_at, zone, "full")}
+              </p>
+              <p>
+                {l.bottle}
+                {l.preservative ? ` · ${l.preservative}` : ""}
+              </p>
+              {l.tests.length > 0 && <p>{l.tests.join(", ")}</p>}
+              <p>{initials(l.by)}</p>
+            </div>
+          </article>
+        ))}
+      </div>
+    </main>
+  );
+}
+
+const initials = (name: string): string =>
+  name
+    .split(/\s+/)
+    .map((w) => w[0]?.toUpperCase() ?? "")
+    .join("");

@@ -1,0 +1,114 @@
+import { isDeepStrictEqual } from "node:util";
+import type { Knex } from "knex";
+import { analyteName } from "../../../core/methods/methodWords";
+import { judgeLaboratory } from "../../../core/results/judgeLaboratory";
+import type { LaboratoryEvidence } from "../../../core/results/laboratoryEvidence";
+import type { CameResult, CustodyState } from "../../../core/samples/custody";
+import type { BenchWork, Finishing } from "../bench/benchWork.server";
+import { samplingOf } from "../samples/sampling.server";
+import { splitEvidence } from "./evidenceDocument.server";
+import { rulesForReading } from "./news.server";
+import { findReading } from "./readings.server";
+import { reportedColumns } from "./reportedValue.server";
+import { judgedColumns, writeReading } from "./writeReading.server";
+
+/** So many results before say what is usual, and at least so many are needed. */
+const [usualFrom, usualLeast] = [20, 3];
+
+/** Between which values a site gave something before; null while too little is known. */
+async function usualBefore(
+  trx: Knex,
+  siteId: string,
+  analyte: { parameter: string; analyte: string },
+  before: string,
+): Promise<LaboratoryEvidence["usual"]> {
+  const rows: { value: number }[] = await trx("readings")
+    .where({ site_id: siteId, parameter: analyte.parameter, analyte: analyte.analyte })
+    .where("measured_at", "<", before)
+    .whereNotNull("value")
+    .whereNot({ verdict: "void" })
+    .orderBy("measured_at", "desc")
+    .limit(usualFrom)
+    .select("value");
+  const values = rows.map((r) => r.value);
+  return values.length < usualLeast ? null : { low: Math.min(...values), high: Math.max(...values) };
+}
+
+/** Writes the results that a laboratory sent for a batch; one that is known and unchanged stays as it is. */
+export async function projectLaboratory(
+  trx: Knex,
+  work: BenchWork,
+  state: CustodyState,
+  finishing: Finishing,
+): Promise<void> {
+  if (state.results.length === 0) return;
+  const { rules, version } = await rulesForReading(trx, work, state.started_at);
+  for (const came of state.results) {
+    const sample = state.samples.find((s) => s.id === came.sample_id);
+    if (!sample) continue;
+    const id = `${work.id}-${came.sample_id}-${came.parameter}`;
+    const present = await findReading(trx, id);
+    const known = present?.source === "laboratory" ? present.evidence : undefined;
+    const { collected_at, site_id } = sample;
+    const measured_at = came.measured_at ?? came.came_at;
+    const sampling = await samplingOf(trx, came.sample_id, came.parameter, work.id);
+    const evidence: LaboratoryEvidence = {
+      source: "laboratory",
+      batch_id: work.id,
+      laboratory: state.batch.laboratory,
+      collected_at,
+      measured_at,
+      dated: came.measured_at !== null,
+      finished_at: came.came_at,
+      method: came.method,
+      detection_limit: came.detection_limit,
+      result: resultOf(came),
+      reported: came.found,
+      written: `${came.written} ${came.written_unit}`.trim(),
+      file: { ...came.file, line: came.line },
+      usual: known ? known.usual : await usualBefore(trx, site_id, named(came), measured_at),
+      ...(sampling ? { sampling } : {}),
+      ...(known?.voided ? { voided: known.voided } : {}),
+    };
+    if (isDeepStrictEqual(evidence, known)) continue;
+    const [kept] = await splitEvidence(trx, [evidence]);
+    const again = known && !isDeepStrictEqual(known.file, evidence.file);
+    const row = {
+      id,
+      work_id: work.id,
+      source: "laboratory",
+      parameter: came.parameter,
+      analyte: named(came).analyte,
+      method: [state.batch.laboratory, came.method].filter(Boolean).join(", "),
+      site_id,
+      meter_id: null,
+      calibration_id: null,
+      sample: sample.code,
+      sample_id: sample.id,
+      ...reportedColumns(evidence, rules),
+      decimals: came.decimals,
+      unit: came.unit,
+      temperature_c: null,
+      grade: null,
+      check_evidence: null,
+      ...judgedColumns(evidence, judgeLaboratory(evidence, rules), version, finishing),
+    };
+    await writeReading(
+      trx,
+      row,
+      kept,
+      finishing,
+      again ? "the laboratory sent it again" : "more became known of the way to the laboratory",
+    );
+  }
+}
+
+const resultOf = ({ parameter, analyte, species, unit, decimals }: CameResult) => ({
+  parameter,
+  analyte,
+  species,
+  unit,
+  decimals,
+});
+
+const named = (came: CameResult) => ({ parameter: came.parameter, analyte: analyteName(came) });

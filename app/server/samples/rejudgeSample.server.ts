@@ -1,0 +1,72 @@
+import { isDeepStrictEqual } from "node:util";
+import type { Knex } from "knex";
+import type { Verdict } from "../../../core/judgement/finding";
+import { judgeAny } from "../../../core/results/judgeAny";
+import type { Finishing } from "../bench/benchWork.server";
+import { writeJournal } from "../platform/journal.server";
+import {
+  type EvidenceColumns,
+  evidenceColumnNames,
+  evidenceReader,
+  withEvidence,
+} from "../results/evidenceDocument.server";
+import { writeJudgement } from "../results/writeReading.server";
+import { rulesOfVersion } from "../rules/rules.server";
+import { samplingOf } from "./sampling.server";
+
+interface Row extends EvidenceColumns {
+  id: string;
+  work_id: string;
+  source: string;
+  parameter: string;
+  value: number | null;
+  verdict: Verdict;
+  rules_version: number;
+}
+
+/**
+ * What became known of a sample after results of it had been judged counts for them too: each whose evidence changes by it is
+ * judged anew, by the rules it was judged by. Nothing happens to those for which it changes nothing.
+ */
+export async function rejudgeSample(
+  trx: Knex,
+  sampleId: string,
+  cause: string,
+  { by, now }: Finishing,
+): Promise<void> {
+  const rows: Row[] = await withEvidence(trx("readings"))
+    .where({ sample_id: sampleId })
+    .orderBy("readings.id")
+    .select(
+      "readings.id",
+      "readings.work_id",
+      "readings.source",
+      "readings.parameter",
+      "readings.value",
+      "readings.verdict",
+      "readings.rules_version",
+      ...evidenceColumnNames,
+    );
+  const evidence = await evidenceReader(trx)(rows);
+  for (const [i, row] of rows.entries()) {
+    const before = evidence[i];
+    if (!before) continue;
+    const batch = row.source === "laboratory" ? row.work_id : null;
+    const sampling = await samplingOf(trx, sampleId, row.parameter, batch);
+    if (!sampling || isDeepStrictEqual(sampling, before.sampling)) continue;
+    const after = { ...before, sampling };
+    const judged = judgeAny(after, (await rulesOfVersion(trx, row.rules_version)).rules);
+    await writeJudgement(trx, { ...row, evidence: after, ...judged }, cause, now);
+    await writeJournal(trx, now, [
+      {
+        person_id: by,
+        action: "reading judged anew",
+        subject_kind: "reading",
+        subject_id: row.id,
+        before: { value: row.value, verdict: row.verdict },
+        after: { value: row.value, verdict: judged.verdict },
+        reason: cause,
+      },
+    ]);
+  }
+}

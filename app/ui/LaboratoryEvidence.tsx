@@ -1,0 +1,103 @@
+import { Link } from "react-router";
+import type { Finding, Verdict } from "../../core/judgement/finding";
+import { formatSignificant } from "../../core/quantity/format";
+import type { LaboratoryEvidence } from "../../core/results/laboratoryEvidence";
+import { showTime } from "../../core/time/words";
+import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
+import { Formula } from "./Formula";
+import { showResult } from "./results";
+import { VerdictMark } from "./VerdictMark";
+
+interface LaboratoryInPanel {
+  value: number | null;
+  shown: string | null;
+  decimals: number;
+  unit: string;
+  analyte: string;
+  site: string;
+  sample: string;
+  sample_id: string | null;
+  by: string;
+  verdict: Verdict;
+  rules_version: number;
+  findings: Finding[];
+  evidence: LaboratoryEvidence;
+}
+
+/** The chain behind a laboratory's result: verdict, findings, what stood in its file, the sample and its way there. */
+export function LaboratoryEvidencePanel({
+  reading,
+  judgements,
+  zone,
+  back,
+}: {
+  reading: LaboratoryInPanel;
+  judgements: { seq: number; at: string; value: number | null; verdict: Verdict; cause: string }[];
+  zone: string;
+  back?: string;
+}) {
+  const { evidence } = reading;
+  return (
+    <EvidencePanel title="What this result rests on" {...(back ? { back } : {})}>
+      <p className="evidence-claim">
+        <span className="m big">{showResult(reading)}</span> {reading.unit}
+        <VerdictMark verdict={reading.verdict} size={18} word />
+      </p>
+      <p className="quiet">
+        <Formula>{reading.analyte}</Formula>, {reading.site}, by {evidence.laboratory}
+      </p>
+      <h3>Findings</h3>
+      {reading.findings.length ? (
+        <Findings findings={reading.findings} />
+      ) : (
+        <p className="quiet">Nothing to object to.</p>
+      )}
+      <h3>The laboratory says</h3>
+      <Rows
+        rows={[
+          ["As written", evidence.written],
+          ["Method", evidence.method ?? "not said"],
+          [
+            "Detection limit",
+            evidence.detection_limit === null
+              ? "not said"
+              : `${formatSignificant(evidence.detection_limit, 3)} ${reading.unit}`,
+          ],
+          ["Analysed", evidence.dated ? showTime(evidence.measured_at, zone, "full") : "not said"],
+          [
+            "File",
+            <>
+              {evidence.file.name}
+              <span className="quiet under">
+                line {evidence.file.line}, SHA-256 {evidence.file.sha256.slice(0, 12)}…
+              </span>
+            </>,
+          ],
+          ["Taken over by", reading.by],
+        ]}
+      />
+      <h3>Sample</h3>
+      <Rows
+        rows={[
+          [
+            reading.sample_id ? (
+              <Link key="s" to={`/samples/${reading.sample_id}`}>
+                {reading.sample}
+              </Link>
+            ) : (
+              reading.sample
+            ),
+            showTime(evidence.collected_at, zone, "both"),
+          ],
+          [
+            "Its way",
+            <Link key="b" to={`/custody/${evidence.batch_id}`}>
+              every hand
+            </Link>,
+          ],
+        ]}
+      />
+      <Judged judgements={judgements} rules_version={reading.rules_version} zone={zone} />
+    </EvidencePanel>
+  );
+}
