@@ -23,6 +23,18 @@ export const sites = [
     temperature_c: 10.8,
     ec: [560, 680],
     oxygen: 0.42,
+    place: {
+      latitude: 47.9952,
+      longitude: -29.9981,
+      km: 0,
+      directions: "Behind the pump house; the key hangs inside.",
+      well_depth_m: 24,
+      casing_mm: 150,
+      datum: "top of the casing",
+      datum_above_ground_m: 0.4,
+      pump: "submersible",
+      sample_point: "tap before the tank",
+    },
   },
   {
     code: "SB",
@@ -34,6 +46,7 @@ export const sites = [
     temperature_c: 13.4,
     ec: [520, 660],
     oxygen: 0.82,
+    place: { latitude: 47.9958, longitude: -29.9968, km: 0.12 },
   },
   {
     code: "RN",
@@ -45,6 +58,7 @@ export const sites = [
     temperature_c: 13.9,
     ec: [500, 640],
     oxygen: 0.66,
+    place: { latitude: 47.9964, longitude: -29.9962, km: 0.2 },
   },
   {
     code: "RS",
@@ -56,6 +70,12 @@ export const sites = [
     temperature_c: 14.1,
     ec: [500, 640],
     oxygen: 0.64,
+    place: {
+      latitude: 47.9967,
+      longitude: -29.9955,
+      km: 0.26,
+      directions: "By the plank; soft ground after rain.",
+    },
   },
   {
     code: "BP",
@@ -67,6 +87,7 @@ export const sites = [
     temperature_c: 15.2,
     ec: [440, 600],
     oxygen: 0.98,
+    place: { latitude: 47.9975, longitude: -29.9944, km: 0.4 },
   },
   {
     code: "CP",
@@ -78,6 +99,7 @@ export const sites = [
     temperature_c: 16.4,
     ec: [440, 600],
     oxygen: 1.02,
+    place: { latitude: 47.9979, longitude: -29.9938, km: 0.06, branch: "Children's arm" },
   },
   {
     code: "OF",
@@ -89,6 +111,7 @@ export const sites = [
     temperature_c: 14.3,
     ec: [450, 620],
     oxygen: 0.94,
+    place: { latitude: 47.9986, longitude: -29.9921, km: 0.62, directions: "Grating and weir: not alone." },
   },
 ] as const;
 

@@ -2,10 +2,12 @@ import { connectDevice, setInstrument } from "../app/server/devices/devices.serv
 import { addMeter, recordService } from "../app/server/meters/meters.server";
 import { addPerson, type Person } from "../app/server/people/people.server";
 import { writeFirstRules } from "../app/server/rules/rules.server";
+import { changePlace } from "../app/server/sites/sitePlace.server";
 import { addSite } from "../app/server/sites/sites.server";
 import { addLot } from "../app/server/stock/lots.server";
 import { measured } from "../core/bench/measured";
 import { defaultHouseRules } from "../core/rules/houseRules";
+import { noPlace } from "../core/samples/site";
 import { usualFault } from "../core/simulation/fault";
 import { switchedOn } from "../core/simulation/instrument";
 import { certifiedTable } from "../core/stock/certificates";
@@ -28,7 +30,7 @@ export async function setTheScene(demo: Demo): Promise<void> {
     demo.people.push(person === managing ? manager : must(await addPerson(db, person, manager, start)));
   }
   const by = must(demo.people[0]);
-  for (const { name, water, low, high, ec } of scenario.sites) {
+  for (const { name, water, low, high, ec, place } of scenario.sites) {
     const site = {
       name,
       water,
@@ -38,7 +40,10 @@ export async function setTheScene(demo: Demo): Promise<void> {
       conductivity_high: ec[1],
       altitude_m: scenario.altitude,
     };
-    demo.sites.push(must(await addSite(db, site, by, start)));
+    const added = must(await addSite(db, site, by, start));
+    const lies = { ...noPlace, ...place };
+    await changePlace(db, added.id, lies, by, start);
+    demo.sites.push({ ...added, place: lies });
   }
   for (const { seed: _, installed, ...meter } of scenario.meters) {
     const installed_on = isoDay(today.add(installed, "day"));

@@ -5,7 +5,7 @@ import { startVisit } from "../app/server/visits/visits.server";
 import type { NewEvent } from "../core/bench/event";
 import { gaussian } from "../core/quantity/random";
 import { type BottleType, bottleTypeOf } from "../core/samples/bottleTypes";
-import { type Look, noLook, type VisitEvent, type VisitPlan } from "../core/samples/visitEvents";
+import { type Look, noLook, noPlan, type VisitEvent, type VisitPlan } from "../core/samples/visitEvents";
 import type { Hands } from "./bench";
 import { type Demo, must } from "./story";
 
@@ -73,7 +73,7 @@ async function visit(
   await startVisit(hands.db, { work_id, event_id: hands.id(at), actor: by, at }, site, plan);
   let clock = begin.add(18, "minute");
   const events = [
-    [0, { type: "arrived", people: "" }] as Step,
+    [0, { type: "arrived", people: "", position: null, back_by: null }] as Step,
     ...steps,
     [4, { type: "finished" }] as Step,
   ].map(([minutes, happening]) => {
@@ -86,16 +86,7 @@ async function visit(
   return work_id;
 }
 
-const nothing: VisitPlan = {
-  air: true,
-  look: true,
-  clarity: false,
-  measurands: [],
-  methods: [],
-  bottles: [],
-  labels: [],
-  well: null,
-};
+const nothing: VisitPlan = { ...noPlan, air: true, look: true };
 
 const code = (letters: string, begin: dayjs.Dayjs, n: number) => `${letters}-${begin.format("YYMMDD")}-${n}`;
 

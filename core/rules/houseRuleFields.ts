@@ -8,6 +8,7 @@ import { organisationRules } from "./fields/organisation";
 import { otherMeterRules } from "./fields/otherMeters";
 import { oxygenRules } from "./fields/oxygen";
 import { phRules } from "./fields/ph";
+import { samplingRules } from "./fields/sampling";
 import { defaultHouseRules, type HouseRules, houseRulesSchema } from "./houseRules";
 
 export type { HouseRuleField };
@@ -21,6 +22,7 @@ export const houseRuleGroups: HouseRuleGroup[] = [
   oxygenRules,
   otherMeterRules,
   analysisRules,
+  samplingRules,
 ];
 
 export const houseRuleFields: HouseRuleField[] = houseRuleGroups.flatMap((g) => g.fields);

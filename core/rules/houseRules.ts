@@ -126,6 +126,16 @@ export const houseRulesSchema = z.object({
     second_look: z.enum(["never", "blind"]),
     positive_control: z.boolean(),
   }),
+  sampling: z.object({
+    /** How deep below the surface a sample is taken. */
+    depth_cm: limit.max(3000, { error: "Thirty metres is deeper than a hand reaches." }),
+    /** How long an air thermometer hangs before it is read. */
+    air_min: limit.max(60, { error: "An hour is longer than a thermometer needs." }),
+    /** How often the water of a well is exchanged before it is sampled. */
+    purge_volumes: z.number().min(1, { error: "At least one." }).max(20, { error: "At most twenty." }),
+    /** How many rounds in a row must agree before a well counts as steady. */
+    stable_rounds: z.union([z.literal(2), z.literal(3), z.literal(4)]),
+  }),
 });
 
 export type HouseRules = z.infer<typeof houseRulesSchema>;
@@ -227,6 +237,7 @@ export const defaultHouseRules: HouseRules = {
     second_look: "never",
     positive_control: false,
   },
+  sampling: { depth_cm: 15, air_min: 5, purge_volumes: 3, stable_rounds: 3 },
 };
 
 type Document = Record<string, unknown>;

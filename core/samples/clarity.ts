@@ -52,3 +52,9 @@ export function clarityWords(clarity: Clarity): string {
     ? `> ${formatNumber(clarity.depth_cm ?? 0, 0)} cm, seen on the bottom`
     : `${formatNumber(depth, 0)} cm`;
 }
+
+/** How much deeper a disc is seen than before, cm; null where one of the two was seen on the bottom. Check value: 90 and then 60 is −30. */
+export function clarityChange(before: Clarity, now: Clarity): number | null {
+  const [a, b] = [clarityDepth(before), clarityDepth(now)];
+  return a === null || b === null ? null : b - a;
+}

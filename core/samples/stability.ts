@@ -104,3 +104,28 @@ export function wellStability(rounds: readonly WellRound[], needed: number): Wel
     unsteady,
   };
 }
+
+/**
+ * How far each round lies from the mean of the last ones, in what its limit allows, for everything that all of those measured: within
+ * one is steady. Null where a round did not measure it. Check value: pH 7.3 beside 7.0, 7.1 and 7.2 lies 2 limits off.
+ */
+export function roundDeviations(
+  rounds: readonly WellRound[],
+  needed: number,
+): { quantity: WellQuantity; deviations: (number | null)[] }[] {
+  const last = rounds.slice(-needed);
+  if (last.length < 2) return [];
+  return wellQuantities
+    .filter((q) => last.every((r) => r[q] !== undefined))
+    .map((quantity) => {
+      const mean = last.reduce((sum, r) => sum + (r[quantity] as number), 0) / last.length;
+      const allowed = wellLimits[quantity].within(mean);
+      return {
+        quantity,
+        deviations: rounds.map((r) => {
+          const value = r[quantity];
+          return value === undefined || allowed === 0 ? null : (value - mean) / allowed;
+        }),
+      };
+    });
+}

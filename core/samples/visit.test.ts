@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { type NewEvent, replay } from "../bench/event";
 import { bottleTypeOf } from "./bottleTypes";
 import { purgeAt, type VisitState, visitFolding } from "./visit";
-import { noLook, type VisitEvent, type VisitPlan, visitEventSchema } from "./visitEvents";
+import { noLook, noPlan, type VisitEvent, type VisitPlan, visitEventSchema } from "./visitEvents";
 import { samplingFindings, visitFindings } from "./visitFindings";
 import { bottleStep, missing, visitTodo } from "./visitTodo";
 
@@ -13,14 +13,13 @@ const type = (id: string) =>
     throw new Error(id);
   })();
 const plan: VisitPlan = {
+  ...noPlan,
   air: true,
   look: true,
   clarity: true,
   measurands: ["ph", "oxygen"],
   methods: [{ id: "nitrate-strip", name: "Nitrate, strip", parameters: ["nitrate"] }],
   bottles: [type("oxygen-pair"), type("nutrients-filtered"), type("sterile")],
-  labels: [],
-  well: null,
 };
 
 let clock = Date.parse("2026-04-12T10:00:00Z");
@@ -30,7 +29,7 @@ const said = (event: NewEvent<VisitEvent>, later_s = 60): VisitEvent => {
 };
 const begun = (changed: Partial<VisitPlan> = {}): VisitEvent[] => [
   said({ type: "started", site: { id: "s", name: "Bathing pond" }, plan: { ...plan, ...changed } }),
-  said({ type: "arrived", people: "Noor" }),
+  said({ type: "arrived", people: "Noor", position: null, back_by: null }),
 ];
 function fold(events: readonly VisitEvent[]): VisitState {
   const { state } = replay(events, visitFolding);
@@ -44,7 +43,9 @@ describe("a visit", () => {
   it("begins with the arrival, and what comes before is refused", () => {
     const [start] = begun() as [VisitEvent];
     expect(refused([start, said({ type: "hung" })])).toEqual(["not-arrived"]);
-    expect(refused([...begun(), said({ type: "arrived", people: "" })])).toEqual(["arrived"]);
+    expect(
+      refused([...begun(), said({ type: "arrived", people: "", position: null, back_by: null })]),
+    ).toEqual(["arrived"]);
   });
 
   it("cannot be left while the air thermometer hangs", () => {

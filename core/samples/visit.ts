@@ -3,7 +3,14 @@ import { err, ok, type Result } from "../quantity/result";
 import type { Clarity } from "./clarity";
 import { casingVolume, type Flow, minutesLeft, pumpedVolume } from "./purge";
 import type { WellRound } from "./stability";
-import type { Look, VisitEvent, VisitPlan, VisitStarted } from "./visitEvents";
+import {
+  type Look,
+  type Position,
+  photoLimits,
+  type VisitEvent,
+  type VisitPlan,
+  type VisitStarted,
+} from "./visitEvents";
 import type { WellDip } from "./well";
 
 /** A bottle of a visit: what was done with it, and which sample it holds. */
@@ -27,6 +34,10 @@ export interface VisitState {
   finished_at: string | null;
   arrived_at: string | null;
   people: string;
+  position: Position | null;
+  /** When somebody who is alone will be heard of again; null when nobody waits for a word. */
+  back_by: string | null;
+  photos: { at: string; image: string; note: string }[];
   air: { hung_at: string | null; read_at: string | null; value_c: number | null; fetched: boolean };
   look: Look | null;
   clarity: { at: string; value: Clarity } | null;
@@ -89,6 +100,9 @@ export const visitFolding: Folding<VisitState, VisitEvent> = {
         finished_at: null,
         arrived_at: null,
         people: "",
+        position: null,
+        back_by: null,
+        photos: [],
         air: { hung_at: null, read_at: null, value_c: null, fetched: false },
         look: null,
         clarity: null,
@@ -108,7 +122,13 @@ export const visitFolding: Folding<VisitState, VisitEvent> = {
     if (event.type === "arrived") {
       return state.arrived_at
         ? err("arrived", "You have arrived already.")
-        : ok({ ...state, arrived_at: event.at, people: event.people });
+        : ok({
+            ...state,
+            arrived_at: event.at,
+            people: event.people,
+            position: event.position,
+            back_by: event.back_by,
+          });
     }
     return state.arrived_at ? happened(state, event) : err("not-arrived", "Say first that you have arrived.");
   },
@@ -117,6 +137,15 @@ export const visitFolding: Folding<VisitState, VisitEvent> = {
 function happened(state: VisitState, event: Exclude<Happened, { type: "noted" | "abandoned" | "arrived" }>) {
   const { air } = state;
   switch (event.type) {
+    case "checked-in":
+      return ok({ ...state, back_by: event.back_by });
+    case "photo":
+      return state.photos.length >= photoLimits.count
+        ? err("photos", `${photoLimits.count} photos are what one visit keeps.`)
+        : ok({
+            ...state,
+            photos: [...state.photos, { at: event.at, image: event.image, note: event.note }],
+          });
     case "hung":
       return air.hung_at
         ? err("hung", "The air thermometer hangs already.")
@@ -151,7 +180,7 @@ function happened(state: VisitState, event: Exclude<Happened, { type: "noted" | 
     case "finished":
       return air.hung_at && !air.fetched
         ? err("thermometer", "The air thermometer still hangs. Fetch it before you leave.")
-        : ok({ ...state, status: "finished" as const, finished_at: event.at });
+        : ok({ ...state, status: "finished" as const, finished_at: event.at, back_by: null });
     default:
       return withBottle(state, event);
   }

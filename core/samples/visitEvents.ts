@@ -13,7 +13,7 @@ const bottle = z.number().int().min(0).max(40);
 const cm = z.number().positive().max(deepest_cm);
 
 /** What a visit is to bring home: its list. */
-const planSchema = z.object({
+export const planSchema = z.object({
   air: z.boolean(),
   look: z.boolean(),
   clarity: z.boolean(),
@@ -35,9 +35,35 @@ const planSchema = z.object({
     .max(40)
     .default([]),
   /** A well is purged before it is sampled. */
+  /** How deep a sample is to be taken, cm, and how long the air thermometer hangs, s: the house's rules of that day. */
+  depth_cm: z.number().positive().max(3000).default(15),
+  air_s: z.number().positive().max(3600).default(300),
   well: z.object({ volumes: z.number().min(1).max(20), rounds: z.number().int().min(2).max(10) }).nullable(),
 });
 export type VisitPlan = z.infer<typeof planSchema>;
+
+/** A list with nothing on it. */
+export const noPlan: VisitPlan = planSchema.parse({
+  air: false,
+  look: false,
+  clarity: false,
+  measurands: [],
+  methods: [],
+  bottles: [],
+  well: null,
+});
+
+/** Where somebody stands: degrees north and east (WGS 84), as typed or as the device says. */
+export const positionSchema = z.object({
+  latitude: z.number().min(-90).max(90),
+  longitude: z.number().min(-180).max(180),
+  /** How far off it may be, m, where the device says so. */
+  within_m: z.number().min(0).max(100_000).nullable(),
+});
+export type Position = z.infer<typeof positionSchema>;
+
+/** A photo is kept small: so many characters of its base64, and so many of a visit. */
+export const photoLimits = { characters: 300_000, count: 3 } as const;
 
 const startedSchema = eventBaseSchema.extend({
   type: z.literal("started"),
@@ -83,10 +109,33 @@ export const noLook: Look = {
   note: "",
 };
 
+/** What was said most often, if it was said more than once; the later of two. Check value: clear, brown, clear is clear. */
+export function mostOften(said: readonly string[]): string | null {
+  const counts = new Map<string, number>();
+  for (const word of said) counts.set(word, (counts.get(word) ?? 0) + 1);
+  const [first] = [...counts].sort((a, b) => b[1] - a[1]);
+  return first && first[1] > 1 ? first[0] : null;
+}
+
 /** Everything that can happen on a visit to a site. */
 export const visitEventSchema = z.discriminatedUnion("type", [
   startedSchema,
-  eventBaseSchema.extend({ type: z.literal("arrived"), people: text(120) }),
+  eventBaseSchema.extend({
+    type: z.literal("arrived"),
+    people: text(120),
+    position: positionSchema.nullable().default(null),
+    /** Who is alone says when they will be heard of again. */
+    back_by: z.iso.datetime().nullable().default(null),
+  }),
+  eventBaseSchema.extend({ type: z.literal("checked-in"), back_by: z.iso.datetime().nullable() }),
+  eventBaseSchema.extend({
+    type: z.literal("photo"),
+    image: z
+      .string()
+      .max(photoLimits.characters)
+      .regex(/^data:image\/jpeg;base64,[A-Za-z0-9+/]+=*$/, { error: "A photo is a JPEG." }),
+    note: text(120),
+  }),
   eventBaseSchema.extend({ type: z.literal("hung") }),
   eventBaseSchema.extend({
     type: z.literal("air-read"),

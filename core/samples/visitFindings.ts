@@ -3,10 +3,6 @@ import { counted, formatNumber } from "../quantity/format";
 import type { BottleType } from "./bottleTypes";
 import { wellStability } from "./stability";
 import { purgeAt, type VisitBottle, type VisitState } from "./visit";
-import { airSettles_s } from "./visitTodo";
-
-/** Depth at which a sample is taken, cm. Source: common practice: about 15 cm below the surface. */
-const usualDepth_cm = 15;
 
 const qualify = (
   rule: string,
@@ -33,7 +29,7 @@ export function samplingFindings(state: VisitState, index: number): Finding[] {
           qualify(
             "depth-not-recorded",
             "no depth",
-            `about ${usualDepth_cm} cm below the surface`,
+            `about ${formatNumber(state.plan.depth_cm, 0)} cm below the surface`,
             "Nobody said how deep this was taken.",
             "Write the depth into the note, if it is known.",
           ),
@@ -126,13 +122,14 @@ function wellFindings(state: VisitState, at: number): Finding[] {
 /** What is to be said of a visit itself. Check value: an air thermometer read after two minutes is too early. */
 export function visitFindings(state: VisitState): Finding[] {
   const { hung_at, read_at } = state.air;
+  const { air_s } = state.plan;
   const hung_s = hung_at && read_at ? (Date.parse(read_at) - Date.parse(hung_at)) / 1000 : null;
-  return hung_s !== null && hung_s < airSettles_s
+  return hung_s !== null && hung_s < air_s
     ? [
         qualify(
           "air-too-early",
           `${formatNumber(hung_s / 60, 1)} min`,
-          `${airSettles_s / 60} min`,
+          `${air_s / 60} min`,
           "The air thermometer was read before it had settled.",
           "Leave it hanging and read it again.",
         ),

@@ -4,9 +4,6 @@ import { type BottleType, fillWords } from "./bottleTypes";
 import { wellStability } from "./stability";
 import { purgeAt, type VisitBottle, type VisitState } from "./visit";
 
-/** How long a thermometer needs in the air before it is read, s. Source: common practice. */
-export const airSettles_s = 300;
-
 /** Work of the bench that was begun from a visit. */
 export interface VisitWork {
   id: string;
@@ -87,7 +84,7 @@ export const nextTodo = (todos: readonly Todo[]): string =>
 
 /** The list of a visit, in the order of the work. `now` is in ms. Check value: a new visit asks first to arrive. */
 export function visitTodo(state: VisitState, works: readonly VisitWork[], now: number): Todo[] {
-  const { plan, air } = state;
+  const { plan } = state;
   const finished = state.status !== "open";
   const worked = (of: (w: VisitWork) => boolean) =>
     works.find((w) => w.status === "finished" && of(w)) ?? works.find((w) => w.status === "open" && of(w));
@@ -138,7 +135,7 @@ export function visitTodo(state: VisitState, works: readonly VisitWork[], now: n
       state: state.arrived_at ? "done" : "todo",
       detail: state.people,
     },
-    ...(plan.air ? [airTodo(air, now)] : []),
+    ...(plan.air ? [airTodo(state, now)] : []),
     ...(plan.look
       ? [one("look", "look", "Look and smell", state.look !== null, state.look ? "" : "before you step in")]
       : []),
@@ -159,7 +156,7 @@ const one = (key: string, kind: TodoKind, title: string, done: boolean, detail: 
   detail,
 });
 
-function airTodo(air: VisitState["air"], now: number): Todo {
+function airTodo({ air, plan }: VisitState, now: number): Todo {
   const title = "Air temperature";
   if (air.value_c !== null) {
     const words = `${formatNumber(air.value_c, 1)} °C`;
@@ -168,7 +165,7 @@ function airTodo(air: VisitState["air"], now: number): Todo {
   }
   if (!air.hung_at)
     return one("air", "air", title, false, "in the shade, about a metre above the ground, off body and sun");
-  const left_s = Math.min(airSettles_s, Date.parse(air.hung_at) / 1000 + airSettles_s - now / 1000);
+  const left_s = Math.min(plan.air_s, Date.parse(air.hung_at) / 1000 + plan.air_s - now / 1000);
   const left = Math.ceil(left_s / 60);
   return {
     ...one("air", "air", title, false, left > 0 ? `hangs; ${left} min more` : "ready to be read"),

@@ -1,10 +1,9 @@
-import "./samples.css";
-import { QRCode } from "antd";
 import { Link, useLoaderData } from "react-router";
 import { showTime } from "../../../core/time/words";
 import { dbContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { labelsOf } from "../../server/samples/samplePage.server";
+import { initials, LabelSheet } from "../../ui/LabelSheet";
 import type { Route } from "./+types/labels";
 
 export const meta: Route.MetaFunction = () => [{ title: "Labels · Brintel" }];
@@ -42,31 +41,18 @@ export default function Labels() {
           Back to the samples
         </Link>
       </div>
-      <div className="label-sheet">
-        {labels.map((l) => (
-          <article key={l.id} className="label">
-            <QRCode value={l.id} type="svg" size={92} bordered={false} color="#000" bgColor="#fff" />
-            <div>
-              <b className="m">{l.code}</b>
-              <p>
-                {l.site}, {showTime(l.collected_at, zone, "full")}
-              </p>
-              <p>
-                {l.bottle}
-                {l.preservative ? ` · ${l.preservative}` : ""}
-              </p>
-              {l.tests.length > 0 && <p>{l.tests.join(", ")}</p>}
-              <p>{initials(l.by)}</p>
-            </div>
-          </article>
-        ))}
-      </div>
+      <LabelSheet
+        labels={labels.map((l) => ({
+          id: l.id,
+          code: l.code,
+          lines: [
+            `${l.site}, ${showTime(l.collected_at, zone, "full")}`,
+            [l.bottle, l.preservative].filter(Boolean).join(" · "),
+            l.tests.join(", "),
+            initials(l.by),
+          ].filter(Boolean),
+        }))}
+      />
     </main>
   );
 }
-
-const initials = (name: string): string =>
-  name
-    .split(/\s+/)
-    .map((w) => w[0]?.toUpperCase() ?? "")
-    .join("");

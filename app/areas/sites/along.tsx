@@ -2,7 +2,7 @@ import "./along.css";
 import { Select } from "antd";
 import { Fragment } from "react";
 import { Link, useLoaderData, useNavigate } from "react-router";
-import { formatNumber } from "../../../core/quantity/format";
+import { formatNumber, formatOwnDigits } from "../../../core/quantity/format";
 import { showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
@@ -53,10 +53,17 @@ export default function Along() {
       )}
       {places.length > 0 && (
         <ol className="along sheet">
-          {places.map((place) => {
+          {places.map((place, i) => {
             const step = steps.find((s) => s.below === place.site);
+            const above = places[i - 1];
+            const far = above?.km != null && place.km !== null ? place.km - above.km : null;
             return (
               <Fragment key={place.site}>
+                {place.branch !== (above?.branch ?? "") && (
+                  <li className="along-arm">
+                    <b>{place.branch || "The main water"}</b>
+                  </li>
+                )}
                 {step && (
                   <li className="along-step">
                     <b className="m">
@@ -64,12 +71,16 @@ export default function Along() {
                       {written(Math.abs(step.change))}
                     </b>{" "}
                     here; {written(step.explained)} would be explained. Go upstream from {place.name} and
-                    measure between the two.
+                    measure between the two
+                    {far !== null && far > 0 && `, about ${formatNumber(far / 2, 2)} km up`}.
                   </li>
                 )}
                 <li>
                   <Link to={`/sites/${place.site}`} className="name plainlink">
                     {place.name}
+                    {place.km !== null && (
+                      <span className="quiet small m"> km {formatOwnDigits(place.km)}</span>
+                    )}
                   </Link>
                   <span className="along-bar" aria-hidden="true">
                     <i style={{ width: `${most > 0 ? (Math.abs(place.value) / most) * 100 : 0}%` }} />

@@ -9,6 +9,7 @@ import { dbContext, personContext } from "../../server/platform/contexts.server"
 import { fieldErrors } from "../../server/platform/forms.server";
 import { changeSite, moveSite, siteChangeFromForm } from "../../server/sites/siteChanges.server";
 import { loadSite, type SitePage } from "../../server/sites/sitePage.server";
+import { changePlace, placeFromForm } from "../../server/sites/sitePlace.server";
 import { chooseLimitSets } from "../../server/sites/sites.server";
 import { InBrowser } from "../../ui/charts/InBrowser";
 import { EvidencePanel } from "../../ui/EvidencePanel";
@@ -19,6 +20,8 @@ import { TextField } from "../../ui/TextField";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { visitWords } from "../../ui/visitWords";
 import type { Route } from "./+types/site";
+import { ComplianceTable } from "./ComplianceTable";
+import { PlaceForm } from "./PlaceForm";
 
 const ValuesChart = lazy(() => import("../../ui/charts/ValuesChart"));
 
@@ -48,6 +51,13 @@ export async function action({ params, request, context }: Route.ActionArgs) {
     await moveSite(db, params.siteId, intent === "up" ? -1 : 1, actor, nowIso());
     return data({ errors: none, kept: "" });
   }
+  if (intent === "place") {
+    const read = placeFromForm(form);
+    if (!read.success) return data({ errors: fieldErrors(read.error), kept: "" }, { status: 422 });
+    if (!(await changePlace(db, params.siteId, read.data, actor, nowIso())))
+      throw new Response("No such site", { status: 404 });
+    return data({ errors: none, kept: "Where it lies is kept." });
+  }
   const parsed = siteChangeFromForm(form);
   if (!parsed.success) return data({ errors: fieldErrors(parsed.error), kept: "" }, { status: 422 });
   const answer = await changeSite(db, params.siteId, parsed.data, actor, nowIso());
@@ -60,7 +70,8 @@ export async function action({ params, request, context }: Route.ActionArgs) {
 }
 
 export default function SitePageView() {
-  const { site, place, of, quantities, visits, chart, zone, limitSets } = useLoaderData<typeof loader>();
+  const { site, place, of, quantities, visits, compliance, chart, zone, limitSets } =
+    useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const busy = useNavigation().state !== "idle";
   const navigate = useNavigate();
@@ -72,6 +83,8 @@ export default function SitePageView() {
             <h1>{site.name}</h1>
             <p className="sub">
               {site.water}, place {place.at} of {place.of} along the water
+              {site.place.branch && `, ${site.place.branch}`}
+              {site.place.km === null ? "" : `, km ${site.place.km}`}
               {site.altitude_m === null ? "" : `, ${site.altitude_m} m above the sea`}
             </p>
           </div>
@@ -137,7 +150,7 @@ export default function SitePageView() {
           {visits.length === 0 ? (
             <p className="quiet">Nobody has written down a visit here yet.</p>
           ) : (
-            <ul className="list">
+            <ul className="points">
               {visits.map((v) => (
                 <li key={v.id}>
                   <Link to={`/visits/${v.id}`}>{showTime(v.arrived_at ?? v.started_at, zone, "both")}</Link>{" "}
@@ -147,6 +160,8 @@ export default function SitePageView() {
             </ul>
           )}
         </section>
+        <ComplianceTable compliance={compliance} zone={zone} />
+        <PlaceForm site={site} errors={answer?.errors ?? {}} kept={answer?.kept ?? ""} busy={busy} />
         <section className="sheet stack" aria-label="What you expect here">
           <div>
             <h2>What you expect here</h2>

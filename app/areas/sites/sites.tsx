@@ -1,14 +1,20 @@
+import "./sites.css";
 import { Input } from "antd";
 import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
+import { counted } from "../../../core/quantity/format";
+import { readSitesGeoJson } from "../../../core/samples/site";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors } from "../../server/platform/forms.server";
 import { Forbidden, may } from "../../server/platform/rights.server";
 import { addLimitSet } from "../../server/rules/limitSets.server";
 import { siteFromForm } from "../../server/sites/siteForm.server";
+import { importSites } from "../../server/sites/sitePlace.server";
 import { addSite, listSites } from "../../server/sites/sites.server";
+import { EvidencePanel } from "../../ui/EvidencePanel";
 import { SiteFields } from "../../ui/SiteFields";
 import type { Route } from "./+types/sites";
+import { WaterLines } from "./WaterLines";
 
 export const meta: Route.MetaFunction = () => [{ title: "Sites · Brintel" }];
 
@@ -28,6 +34,20 @@ export async function action({ request, context }: Route.ActionArgs) {
     const kept = await addLimitSet(context.get(dbContext), ownSet, actor, nowIso());
     if ("message" in kept) return data({ errors: { set: kept.message }, added: "" }, { status: 422 });
     return data({ errors: {} as Record<string, string>, added: kept.added.id });
+  }
+  const file = form.get("geojson");
+  if (file !== null) {
+    const text = file instanceof File ? await file.text() : file;
+    const read = readSitesGeoJson(text);
+    if ("message" in read) return data({ errors: { geojson: read.message }, added: "" }, { status: 422 });
+    const { placed, added } = await importSites(
+      context.get(dbContext),
+      read.sites,
+      context.get(personContext),
+      nowIso(),
+    );
+    const taken = `${counted(placed, "site")} placed, ${added} added.`;
+    return data({ errors: {} as Record<string, string>, added: "geojson", taken });
   }
   const parsed = siteFromForm(form);
   if (!parsed.success) return data({ errors: fieldErrors(parsed.error), added: "" }, { status: 422 });
@@ -56,75 +76,113 @@ export default function Sites() {
   const errors: Record<string, string> = answer?.errors ?? {};
   const busy = useNavigation().state !== "idle";
   return (
-    <main className="stack">
-      <div>
-        <h1>Sites</h1>
-        <p className="sub">
-          In the order of the water. What you expect there decides which standards are proposed, and which
-          values are asked about. <Link to="/sites/along">One quantity along the water</Link> shows where
-          something flows in.
-        </p>
-      </div>
-      <ul className="list">
-        {sites.map((site) => (
-          <li key={site.id}>
-            <span className="m quiet">{site.position}</span>
-            <div>
-              <Link to={`/sites/${site.id}`} className="name plainlink">
-                {site.name}
+    <>
+      <main className="stack">
+        <div>
+          <h1>Sites</h1>
+          <p className="sub">
+            In the order of the water. What you expect there decides which standards are proposed, and which
+            values are asked about. <Link to="/sites/along">One quantity along the water</Link> shows where
+            something flows in.
+          </p>
+        </div>
+        <ul className="list">
+          {sites.map((site) => (
+            <li key={site.id}>
+              <span className="m quiet">{site.position}</span>
+              <div>
+                <Link to={`/sites/${site.id}`} className="name plainlink">
+                  {site.name}
+                </Link>
+                <div className="quiet small">{site.water}</div>
+              </div>
+              <div className="value">
+                {site.expected.ph
+                  ? `${site.expected.ph.low.toFixed(1)} – ${site.expected.ph.high.toFixed(1)}`
+                  : "–"}{" "}
+                <small>
+                  pH
+                  {site.expected.conductivity
+                    ? ` · ${site.expected.conductivity.low} – ${site.expected.conductivity.high} µS/cm`
+                    : ""}
+                </small>
+              </div>
+              <Link className="calm go" to={`/ledger?site=${site.id}`}>
+                Readings
               </Link>
-              <div className="quiet small">{site.water}</div>
+            </li>
+          ))}
+          {sites.length === 0 && <li className="empty">No site yet. Add the first one below.</li>}
+        </ul>
+        <details className="limit-choice" open={errors.set ? true : undefined}>
+          <summary>Add limits of your own</summary>
+          <Form method="post" className="form" key={`set-${answer?.added ?? ""}`}>
+            <div className="field">
+              <label htmlFor="limit-set">A set of limits, as JSON</label>
+              <Input.TextArea
+                id="limit-set"
+                name="limit-set"
+                rows={9}
+                className="m"
+                defaultValue={exampleSet}
+              />
+              {errors.set && (
+                <p className="wrong" role="alert">
+                  {errors.set}
+                </p>
+              )}
             </div>
-            <div className="value">
-              {site.expected.ph
-                ? `${site.expected.ph.low.toFixed(1)} – ${site.expected.ph.high.toFixed(1)}`
-                : "–"}{" "}
-              <small>
-                pH
-                {site.expected.conductivity
-                  ? ` · ${site.expected.conductivity.low} – ${site.expected.conductivity.high} µS/cm`
-                  : ""}
-              </small>
-            </div>
-            <Link className="calm go" to={`/ledger?site=${site.id}`}>
-              Readings
-            </Link>
-          </li>
-        ))}
-        {sites.length === 0 && <li className="empty">No site yet. Add the first one below.</li>}
-      </ul>
-      <details className="limit-choice" open={errors.set ? true : undefined}>
-        <summary>Add limits of your own</summary>
-        <Form method="post" className="form" key={`set-${answer?.added ?? ""}`}>
-          <div className="field">
-            <label htmlFor="limit-set">A set of limits, as JSON</label>
-            <Input.TextArea
-              id="limit-set"
-              name="limit-set"
-              rows={9}
-              className="m"
-              defaultValue={exampleSet}
-            />
-            {errors.set && (
-              <p className="wrong" role="alert">
-                {errors.set}
-              </p>
-            )}
+            <button type="submit" className="calm strong" disabled={busy}>
+              Add the set
+            </button>
+          </Form>
+        </details>
+        <details className="limit-choice" open={errors.geojson ? true : undefined}>
+          <summary>Sites as GeoJSON</summary>
+          <div className="stack">
+            <p>
+              <a href="/sites/sites.geojson" download>
+                All sites as a file
+              </a>
+            </p>
+            <Form method="post" encType="multipart/form-data" className="form">
+              <div className="field">
+                <label htmlFor="geojson">Take a file over: places of known sites, and new ones</label>
+                <input
+                  id="geojson"
+                  name="geojson"
+                  type="file"
+                  accept=".geojson,.json,application/geo+json"
+                  required
+                />
+                {errors.geojson && (
+                  <p className="wrong" role="alert">
+                    {errors.geojson}
+                  </p>
+                )}
+              </div>
+              <button type="submit" className="calm strong" disabled={busy}>
+                Take it over
+              </button>
+              {answer && "taken" in answer && <p role="status">{String(answer.taken)}</p>}
+            </Form>
           </div>
-          <button type="submit" className="calm strong" disabled={busy}>
-            Add the set
-          </button>
-        </Form>
-      </details>
-      <section className="stack close" aria-label="Add a site">
-        <h2>Add a site</h2>
-        <Form method="post" className="form sheet" key={answer?.added ?? ""}>
-          <SiteFields errors={errors} />
-          <button type="submit" className="act small" disabled={busy}>
-            Add it
-          </button>
-        </Form>
-      </section>
-    </main>
+        </details>
+        <section className="stack close" aria-label="Add a site">
+          <h2>Add a site</h2>
+          <Form method="post" className="form sheet" key={answer?.added ?? ""}>
+            <SiteFields errors={errors} />
+            <button type="submit" className="act small" disabled={busy}>
+              Add it
+            </button>
+          </Form>
+        </section>
+      </main>
+      {sites.length > 1 && (
+        <EvidencePanel title="The water">
+          <WaterLines sites={sites} />
+        </EvidencePanel>
+      )}
+    </>
   );
 }

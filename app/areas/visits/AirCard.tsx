@@ -1,5 +1,5 @@
+import { formatOwnDigits } from "../../../core/quantity/format";
 import { airRange_c } from "../../../core/samples/visitEvents";
-import { airSettles_s } from "../../../core/samples/visitTodo";
 import { showSeconds } from "../../ui/time";
 import type { CardProps } from "./cardProps";
 import { TypedValue } from "./TypedValue";
@@ -10,14 +10,17 @@ export function AirCard({ state, now, add }: CardProps) {
   if (!air.hung_at) {
     return (
       <>
-        <p>In the shade, about a metre above the ground, off your body and the sun. It takes five minutes.</p>
+        <p>
+          In the shade, about a metre above the ground, off your body and the sun. It takes{" "}
+          {formatOwnDigits(state.plan.air_s / 60)} minutes.
+        </p>
         <button type="button" className="act" onClick={() => add({ type: "hung" })}>
           It hangs
         </button>
       </>
     );
   }
-  const left_s = Math.ceil((Date.parse(air.hung_at) + airSettles_s * 1000 - now) / 1000);
+  const left_s = Math.ceil((Date.parse(air.hung_at) + state.plan.air_s * 1000 - now) / 1000);
   if (air.value_c !== null) {
     return air.fetched ? (
       <p className="quiet">Read and fetched.</p>

@@ -1,5 +1,5 @@
 import { ulid } from "ulid";
-import { counted } from "../../../core/quantity/format";
+import { counted, formatOwnDigits } from "../../../core/quantity/format";
 import { fillWords } from "../../../core/samples/bottleTypes";
 import { deepest_cm } from "../../../core/samples/clarity";
 import { samplingFindings } from "../../../core/samples/visitFindings";
@@ -50,12 +50,17 @@ export function BottleCard({ todo, state, loaded, add }: CardProps & { loaded: L
           late={step === "rinse"}
           words={fillWords[type.fill]}
           well={state.plan.well !== null}
-          code={codeOf(state.site.name, state.started_at, loaded.zone, index)}
+          depth_cm={state.plan.depth_cm}
+          code={
+            bottle.sample?.code ??
+            state.plan.labels[index]?.code ??
+            codeOf(state.site.name, state.started_at, loaded.zone, index)
+          }
           onFilled={(code, depth_cm) =>
             add({
               type: "filled",
               bottle: index,
-              sample: { id: bottle.sample?.id ?? ulid(), code },
+              sample: { id: bottle.sample?.id ?? state.plan.labels[index]?.id ?? ulid(), code },
               depth_cm,
             })
           }
@@ -133,6 +138,7 @@ function Fill({
   words,
   well,
   code,
+  depth_cm,
   onFilled,
 }: {
   /** Rinses are still owed: filling is possible, and is said. */
@@ -140,6 +146,8 @@ function Fill({
   words: string;
   well: boolean;
   code: string;
+  /** How deep a sample is to be taken. */
+  depth_cm: number;
   onFilled(code: string, depth_cm: number | null): void;
 }) {
   const action = late ? "Filled without more rinsing" : "Filled";
@@ -160,7 +168,7 @@ function Fill({
           label="Depth below the surface"
           unit="cm"
           range={[0.1, deepest_cm]}
-          hint="About 15 cm; half the depth where it is shallow."
+          hint={`About ${formatOwnDigits(depth_cm)} cm; half the depth where it is shallow.`}
           action={action}
           calm={late}
           onValue={(cm) => onFilled(code, cm)}

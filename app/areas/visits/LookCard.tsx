@@ -1,7 +1,16 @@
 import { Input } from "antd";
 import { useState } from "react";
-import { type Look, type LookKey, lookChoices, lookKeys, noLook } from "../../../core/samples/visitEvents";
+import {
+  type Look,
+  type LookKey,
+  lookChoices,
+  lookKeys,
+  mostOften,
+  noLook,
+} from "../../../core/samples/visitEvents";
+import type { VisitBefore } from "../../server/visits/visits.server";
 import type { CardProps } from "./cardProps";
+import { Photos } from "./Photos";
 
 export const lookTitles: Record<LookKey, string> = {
   weather: "Weather",
@@ -14,7 +23,7 @@ export const lookTitles: Record<LookKey, string> = {
 };
 
 /** The look around, by choice; nothing is suggested, so that nothing leads the eye. */
-export function LookCard({ state, add }: CardProps) {
+export function LookCard({ state, add, before }: CardProps & { before: readonly VisitBefore[] }) {
   const [look, setLook] = useState<Look>(state.look ?? noLook);
   return (
     <>
@@ -45,6 +54,25 @@ export function LookCard({ state, add }: CardProps) {
       <button type="button" className="act" onClick={() => add({ type: "looked", look })}>
         Keep what you saw
       </button>
+      {state.look && <Usual look={state.look} before={before} />}
+      <Photos state={state} add={add} />
     </>
+  );
+}
+
+/** What is usual there, shown after the answer, so that it does not lead it. */
+function Usual({ look, before }: { look: Look; before: readonly VisitBefore[] }) {
+  const other = lookKeys.flatMap((key) => {
+    const said = before.flatMap((b) => b.look?.[key] ?? []);
+    const usual = mostOften(said);
+    return usual && look[key] && usual !== look[key] ? [{ key, usual, now: look[key] }] : [];
+  });
+  if (before.every((b) => b.look === null)) return null;
+  return (
+    <p role="status">
+      {other.length === 0
+        ? "As it usually is here."
+        : other.map((o) => `${lookTitles[o.key]}: ${o.now}, usually ${o.usual}.`).join(" ")}
+    </p>
   );
 }

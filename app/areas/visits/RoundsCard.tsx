@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { lazy, useState } from "react";
 import { readValue } from "../../../core/quantity/entry";
 import { formatNumber } from "../../../core/quantity/format";
 import { pumpedVolume } from "../../../core/samples/purge";
@@ -11,10 +11,13 @@ import {
 } from "../../../core/samples/stability";
 import { purgeAt } from "../../../core/samples/visit";
 import { roundProblem } from "../../../core/samples/well";
+import { InBrowser } from "../../ui/charts/InBrowser";
 import { NumberEntry } from "../../ui/NumberEntry";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
 import type { CardProps } from "./cardProps";
+
+const RoundsChart = lazy(() => import("./RoundsChart"));
 
 const none: Partial<Record<WellQuantity, string>> = {};
 
@@ -62,6 +65,11 @@ export default function RoundsCard({ state, now, add }: CardProps) {
             </span>
           )}
         </p>
+      )}
+      {rounds.length > 1 && (
+        <InBrowser>
+          <RoundsChart state={state} needed={needed} />
+        </InBrowser>
       )}
       {rounds.length > 0 && (
         <WideTable name="Rounds">

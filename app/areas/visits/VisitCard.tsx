@@ -5,6 +5,7 @@ import type { LoadedVisit } from "../../server/visits/visits.server";
 import { DueMark } from "../../ui/DueMark";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { AirCard } from "./AirCard";
+import { ArriveCard } from "./ArriveCard";
 import { BottleCard } from "./BottleCard";
 import { ClarityCard } from "./ClarityCard";
 import type { AddVisit, CardProps } from "./cardProps";
@@ -54,13 +55,13 @@ export function VisitCard({
 
 function Body(props: CardProps & { loaded: LoadedVisit; missing: string[] }): ReactNode {
   const { todo, state, add, loaded, missing } = props;
-  if (todo.kind === "arrive") return <Arrive {...props} />;
+  if (todo.kind === "arrive") return <ArriveCard {...props} />;
   if (!state.arrived_at) return <p className="quiet">First say that you have arrived.</p>;
   switch (todo.kind) {
     case "air":
       return <AirCard {...props} />;
     case "look":
-      return <LookCard {...props} />;
+      return <LookCard {...props} before={loaded.before} />;
     case "dip":
       return <DipCard {...props} />;
     case "pump":
@@ -80,25 +81,15 @@ function Body(props: CardProps & { loaded: LoadedVisit; missing: string[] }): Re
     case "test":
       return <TestLink {...props} />;
     default:
-      return <Leave missing={missing} hangs={state.air.hung_at !== null && !state.air.fetched} add={add} />;
+      return (
+        <Leave
+          missing={missing}
+          owed={loaded.owed}
+          hangs={state.air.hung_at !== null && !state.air.fetched}
+          add={add}
+        />
+      );
   }
-}
-
-function Arrive({ todo, add }: CardProps) {
-  if (todo.state === "done") return <p className="quiet">You are here.</p>;
-  return (
-    <>
-      <ul className="points">
-        <li>A firm bank, room for the kit and your feet, footwear that holds.</li>
-        <li>Wade only where it is safe; otherwise a pole, or a jar on a line.</li>
-        <li>Not alone where it is deep, fast, icy or stormy; somebody knows when you are back.</li>
-        <li>You may be here: access is lawful. Local rules and safety sheets come first.</li>
-      </ul>
-      <button type="button" className="act" onClick={() => add({ type: "arrived", people: "" })}>
-        I have arrived, and it is safe
-      </button>
-    </>
-  );
 }
 
 /** A reading in place is taken with a meter that measures it. */
@@ -165,9 +156,28 @@ function TestLink({ todo, state, loaded }: CardProps & { loaded: LoadedVisit }) 
 }
 
 /** What was planned and is not done is named before anybody goes. */
-function Leave({ missing, hangs, add }: { missing: string[]; hangs: boolean; add: AddVisit }) {
+function Leave({
+  missing,
+  owed,
+  hangs,
+  add,
+}: {
+  missing: string[];
+  owed: LoadedVisit["owed"];
+  hangs: boolean;
+  add: AddVisit;
+}) {
   return (
     <>
+      {owed.map((m) => (
+        <p key={m.meter_id} className="note">
+          <DueMark />
+          <span>
+            {m.code} has read here and was not checked since.{" "}
+            <Link to={`/meters/${m.meter_id}/check?moment=closing`}>Its closing check</Link>
+          </span>
+        </p>
+      ))}
       {missing.length > 0 && (
         <div className="note">
           <div>
@@ -182,7 +192,11 @@ function Leave({ missing, hangs, add }: { missing: string[]; hangs: boolean; add
       )}
       <ul className="points">
         <li>Waste, tubes and litter come along; unreacted water went back.</li>
-        <li>Gear is rinsed and dried, and the site is as you found it.</li>
+        <li>Gear is rinsed, dried and decontaminated before the next water; the site is as you found it.</li>
+        <li>
+          Probe: guard off without knocking, a finger's breadth of tap water in the cup, connector capped,
+          cable wound loosely.
+        </li>
       </ul>
       {hangs ? (
         <button type="button" className="act" onClick={() => add({ type: "fetched" })}>

@@ -1,16 +1,18 @@
 import { Link } from "react-router";
-import { formatNumber } from "../../../core/quantity/format";
-import { clarityWords } from "../../../core/samples/clarity";
+import { formatNumber, formatSigned } from "../../../core/quantity/format";
+import { clarityChange, clarityWords } from "../../../core/samples/clarity";
 import { purgeAt, type VisitState } from "../../../core/samples/visit";
 import { lookKeys } from "../../../core/samples/visitEvents";
 import { visitFindings } from "../../../core/samples/visitFindings";
 import { missing, type Todo } from "../../../core/samples/visitTodo";
+import { localDate } from "../../../core/time/local";
 import { showTime } from "../../../core/time/words";
 import type { LoadedVisit } from "../../server/visits/visits.server";
 import { DueMark } from "../../ui/DueMark";
 import { EvidencePanel, Findings, Rows } from "../../ui/EvidencePanel";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { lookTitles } from "./LookCard";
+import { Photos } from "./Photos";
 
 /** A visit that is over: what it found, what it brought home, what was not done. */
 export function VisitReport({
@@ -24,7 +26,7 @@ export function VisitReport({
 }) {
   const { zone, samples } = loaded;
   const left = missing(todos);
-  const rows = foundRows(state);
+  const rows = [...foundRows(state), ...changeRows(state, loaded)];
   return (
     <>
       <main className="stack">
@@ -72,7 +74,11 @@ export function VisitReport({
             {samples.map((s) => (
               <div key={s.id} className="sheet stack close">
                 <p>
-                  <VerdictMark verdict={s.verdict} /> <b className="m">{s.code}</b> {s.type_name}
+                  <VerdictMark verdict={s.verdict} />{" "}
+                  <Link to={`/samples/${s.id}`} className="m">
+                    {s.code}
+                  </Link>{" "}
+                  {s.type_name}
                 </p>
                 <p className="quiet">
                   Taken {showTime(s.collected_at, zone, "both")}, keeps until{" "}
@@ -92,9 +98,36 @@ export function VisitReport({
       <EvidencePanel title="What was found">
         {rows.length > 0 ? <Rows rows={rows} /> : <p className="quiet">Nothing was written down.</p>}
         <Findings findings={visitFindings(state)} />
+        {loaded.owed.map((m) => (
+          <p key={m.meter_id} className="note">
+            <DueMark />
+            <span>
+              {m.code} was not checked since.{" "}
+              <Link to={`/meters/${m.meter_id}/check?moment=closing`}>Its closing check</Link>
+            </span>
+          </p>
+        ))}
+        <Photos state={state} add={() => undefined} />
       </EvidencePanel>
     </>
   );
+}
+
+/** What changed since the earlier visits of the same day. */
+function changeRows({ clarity }: VisitState, { before, zone, work }: LoadedVisit): [string, string][] {
+  if (!clarity) return [];
+  const day = localDate(work.started_at, zone);
+  return before.flatMap((b): [string, string][] => {
+    if (!b.clarity || localDate(b.arrived_at, zone) !== day) return [];
+    const change = clarityChange(b.clarity.value, clarity.value);
+    const words = clarityWords(b.clarity.value);
+    return [
+      [
+        `Clarity at ${showTime(b.clarity.at, zone)}`,
+        change === null ? words : `${words}; ${formatSigned(change, 0)} cm since`,
+      ],
+    ];
+  });
 }
 
 /** What was found at the water, with its unit. */
@@ -103,6 +136,9 @@ function foundRows(state: VisitState): [what: string, found: string][] {
   const { air, look, clarity } = state;
   if (air.value_c !== null) rows.push(["Air temperature", `${formatNumber(air.value_c, 1)} °C`]);
   for (const key of lookKeys) if (look?.[key]) rows.push([lookTitles[key], look[key]]);
+  if (state.position)
+    rows.push(["Stood at", `${state.position.latitude.toFixed(5)}, ${state.position.longitude.toFixed(5)}`]);
+  if (state.people) rows.push(["With", state.people]);
   if (look?.note) rows.push(["Also seen", look.note]);
   if (clarity) rows.push(["Clarity", clarityWords(clarity.value)]);
   const purge = purgeAt(state, Date.parse(state.finished_at ?? state.started_at));

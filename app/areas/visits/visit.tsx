@@ -10,8 +10,10 @@ import { loadVisit } from "../../server/visits/visits.server";
 import { useBench } from "../../ui/bench/useBench";
 import { useWakeLock } from "../../ui/bench/useWakeLock";
 import { orLastShown, useRemember } from "../../ui/lastShown";
+import { showSeconds } from "../../ui/time";
 import { useNow } from "../../ui/useNow";
 import type { Route } from "./+types/visit";
+import type { AddVisit } from "./cardProps";
 import { VisitCard } from "./VisitCard";
 import { VisitReport } from "./VisitReport";
 
@@ -67,6 +69,7 @@ export default function VisitPage() {
           {bench.trouble}
         </p>
       )}
+      {state.back_by && <GiveWord back_by={state.back_by} now={now} add={add} />}
       <ol className="visit-list">
         {todos.map((todo) => (
           <VisitCard
@@ -86,5 +89,35 @@ export default function VisitPage() {
         <Link to="/visits">All visits</Link>
       </p>
     </main>
+  );
+}
+
+/** Somebody who is alone has promised a word: it is given here, and promised again. */
+function GiveWord({ back_by, now, add }: { back_by: string; now: number; add: AddVisit }) {
+  const left_s = Math.ceil((Date.parse(back_by) - now) / 1000);
+  return (
+    <div className={left_s > 0 ? "sheet cluster apart" : "note"} role={left_s > 0 ? undefined : "alert"}>
+      <p>
+        {left_s > 0 ? (
+          <>
+            Give word in <b className="m">{showSeconds(left_s)}</b>
+          </>
+        ) : (
+          <b>Give word now: somebody waits to hear that you are well.</b>
+        )}
+      </p>
+      <div className="cluster">
+        <button
+          type="button"
+          className="calm strong"
+          onClick={() => add({ type: "checked-in", back_by: new Date(now + 3_600_000).toISOString() })}
+        >
+          Word given: again in an hour
+        </button>
+        <button type="button" className="calm" onClick={() => add({ type: "checked-in", back_by: null })}>
+          No further word
+        </button>
+      </div>
+    </div>
   );
 }

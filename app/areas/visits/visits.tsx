@@ -1,5 +1,5 @@
 import "./visits.css";
-import { Checkbox, Select } from "antd";
+import { Select } from "antd";
 import {
   data,
   Form,
@@ -12,22 +12,23 @@ import {
 } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
-import { resultsOf } from "../../../core/methods/methodWords";
-import { type Measurand, measurandFacts, measurands } from "../../../core/quantity/measurand";
-import { bottleTypeOf, bottleTypes } from "../../../core/samples/bottleTypes";
-import type { VisitPlan } from "../../../core/samples/visitEvents";
-import { showTime } from "../../../core/time/words";
+import { localDate } from "../../../core/time/local";
+import { showDate, showTime } from "../../../core/time/words";
 import { startRefusal } from "../../server/bench/bench.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { listMethods } from "../../server/runs/methods.server";
 import { findSite, listSites } from "../../server/sites/sites.server";
+import { planFromForm } from "../../server/visits/planForm.server";
+import { nextRounds } from "../../server/visits/rounds.server";
+import { keepTemplate, listTemplates } from "../../server/visits/templates.server";
 import { lastPlan, recentVisits, startVisit } from "../../server/visits/visits.server";
-import { ManyField } from "../../ui/ManyField";
+import { TextField } from "../../ui/TextField";
 import { visitWords } from "../../ui/visitWords";
 import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/visits";
+import { PlanFields } from "./PlanFields";
 
 export const meta: Route.MetaFunction = () => [{ title: "Visits · Brintel" }];
 
@@ -38,90 +39,101 @@ export async function loader({ url, context }: Route.LoaderArgs) {
   const methods = (await listMethods(db)).flatMap(({ method }) =>
     method.measure.technique === "meter" ? [] : [{ id: method.id, name: method.name }],
   );
+  const templates = await listTemplates(db);
+  const template = templates.find((t) => t.id === url.searchParams.get("template")) ?? null;
+  const zone = (await rulesInForce(db)).rules.zone;
   return {
     sites,
     site: site?.id ?? null,
     methods,
-    plan: site ? await lastPlan(db, site.id) : null,
+    templates: templates.map(({ id, name }) => ({ id, name })),
+    template: template?.id ?? null,
+    kept: url.searchParams.get("kept")?.slice(0, 80) ?? null,
+    plan: template?.plan ?? (site ? await lastPlan(db, site.id) : null),
+    rounds: await nextRounds(db, localDate(nowIso(), zone)),
     visits: await recentVisits(db),
-    zone: (await rulesInForce(db)).rules.zone,
+    zone,
     ids: { work: ulid(), event: ulid() },
   };
 }
 
-const inPlace: readonly Measurand[] = measurands.filter((m) => m !== "absorbance" && m !== "volume");
-
-const planFormSchema = z.object({
+const formSchema = z.object({
+  do: z.enum(["begin", "template"]).catch("begin"),
   work: z.ulid(),
   event: z.ulid(),
   site: z.string().min(1, { error: "Choose the site you go to." }).max(60),
-  measurands: z.array(z.enum(measurands)),
-  methods: z.array(z.string().max(60)).max(40, { error: "Forty tests are what one visit holds." }),
-  bottles: z.array(z.string().max(60)).max(40, { error: "Forty bottles are what one visit holds." }),
-  also: z.array(z.enum(["air", "look", "clarity", "well"])),
+  template_name: z
+    .string()
+    .trim()
+    .max(80, { error: "Keep the template's name under 81 characters." })
+    .default(""),
 });
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const db = context.get(dbContext);
+  const [db, actor] = [context.get(dbContext), context.get(personContext)];
   const form = await request.formData();
-  const list = (name: string) => form.getAll(name).map(String).filter(Boolean);
-  const parsed = planFormSchema.safeParse({
-    ...Object.fromEntries(form),
-    measurands: list("measurands"),
-    methods: list("methods"),
-    bottles: list("bottles"),
-    also: list("also"),
-  });
+  const parsed = formSchema.safeParse(Object.fromEntries(form));
   const refuse = (message: string) => data({ message }, { status: 422 });
   if (!parsed.success) return refuse(parsed.error.issues[0]?.message ?? "");
   const site = await findSite(db, parsed.data.site);
   if (!site) return refuse("This site is gone. Choose another.");
-  const known = new Map((await listMethods(db)).map(({ method }) => [method.id, method]));
-  const { also, measurands: wanted, work, event } = parsed.data;
-  const plan: VisitPlan = {
-    air: also.includes("air"),
-    look: also.includes("look"),
-    clarity: also.includes("clarity"),
-    measurands: wanted,
-    methods: parsed.data.methods.flatMap((id) => {
-      const method = known.get(id);
-      if (!method) return [];
-      return [{ id, name: method.name, parameters: resultsOf(method).map((r) => r.parameter) }];
-    }),
-    bottles: parsed.data.bottles.flatMap((id) => bottleTypeOf(id) ?? []),
-    labels: [],
-    well: also.includes("well") ? { volumes: 3, rounds: 3 } : null,
-  };
-  if (wanted.length + plan.methods.length + plan.bottles.length + also.length === 0)
-    return refuse("Choose at least one thing to do there.");
-  const start = { work_id: work, event_id: event, actor: context.get(personContext), at: nowIso() };
-  const refused = await startVisit(db, start, site, plan).catch(startRefusal);
+  const read = await planFromForm(db, form, (await rulesInForce(db)).rules);
+  if ("message" in read) return refuse(read.message);
+  const { work, event, template_name: name } = parsed.data;
+  if (parsed.data.do === "template") {
+    if (!name) return refuse("Give the template a name.");
+    const kept = await keepTemplate(db, name, read.plan, actor, nowIso());
+    return redirect(
+      `/visits?${new URLSearchParams({ site: site.id, template: kept.id, kept: kept.name }).toString()}`,
+    );
+  }
+  const start = { work_id: work, event_id: event, actor, at: nowIso() };
+  const refused = await startVisit(db, start, site, read.plan).catch(startRefusal);
   return refused ? refuse(refused) : redirect(`/visits/${work}`);
 }
 
-const alsoWords = {
-  air: "Air temperature",
-  look: "Look and smell",
-  well: "Purge a well",
-  clarity: "Clarity",
-} as const;
-
 export default function Visits() {
-  const { sites, site, methods, plan, visits, zone, ids } = useLoaderData<typeof loader>();
+  const loaded = useLoaderData<typeof loader>();
+  const { sites, visits, rounds, zone } = loaded;
   return (
     <main className="stack">
-      <div>
-        <h1>Visits</h1>
-        <p className="sub">What happens at a site on one trip: arrive, look, measure, fill, leave.</p>
+      <div className="pagehead">
+        <div>
+          <h1>Visits</h1>
+          <p className="sub">What happens at a site on one trip: arrive, look, measure, fill, leave.</p>
+        </div>
+        <div className="cluster">
+          <Link to="/visits/rounds/new" className="calm strong">
+            Plan a round
+          </Link>
+          <Link to="/visits/purge-table" className="calm strong">
+            Purge table
+          </Link>
+        </div>
       </div>
       {sites.length === 0 ? (
         <p className="note">
           <Link to="/sites">Say first where you take your water</Link>, then a visit can be planned.
         </p>
       ) : (
-        <PlanVisit site={site ?? ""} sites={sites} methods={methods} plan={plan} ids={ids} />
+        <PlanVisit {...loaded} site={loaded.site ?? ""} />
       )}
-      <section className="stack close">
+      {rounds.length > 0 && (
+        <section className="stack close" aria-label="Rounds">
+          <h2>Rounds</h2>
+          <ul className="list">
+            {rounds.map((r) => (
+              <li key={r.id}>
+                <Link to={`/visits/rounds/${r.id}`}>{r.name}</Link>{" "}
+                <span className="quiet">
+                  {showDate(r.on_date, "weekday")}, {r.person}: {r.stops.map((s) => s.site).join(", ")}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <section className="stack close" aria-label="Lately">
         <h2>Lately</h2>
         {visits.length === 0 && <p className="quiet">Nobody has been anywhere yet.</p>}
         {visits.length > 0 && (
@@ -155,94 +167,101 @@ export default function Visits() {
 
 type Loaded = ReturnType<typeof useLoaderData<typeof loader>>;
 
-/** What to do at a site: the list of the last visit there, to be changed. */
+/** What to do at a site: a template, or the list of the last visit there, to be changed. */
 function PlanVisit({
   site,
   sites,
   methods,
+  templates,
+  template,
+  kept,
   plan,
   ids,
-}: Pick<Loaded, "sites" | "methods" | "plan" | "ids"> & { site: string }) {
+}: Omit<Loaded, "site"> & { site: string }) {
   const answer = useActionData<typeof action>();
   const busy = useNavigation().state !== "idle";
-  // The site is in the address: each brings the list of its last visit.
+  // Site and template are in the address: each brings its own list.
   const navigate = useNavigate();
-  const also = {
-    air: plan?.air ?? true,
-    look: plan?.look ?? true,
-    well: plan ? plan.well !== null : false,
-    clarity: plan?.clarity ?? false,
+  const go = (next: { site?: string; template?: string | undefined }) => {
+    const query = new URLSearchParams(
+      Object.entries({ site, template: template ?? undefined, ...next }).flatMap(([k, v]) =>
+        v ? [[k, v]] : [],
+      ),
+    );
+    navigate(`?${query}`, { replace: true, preventScrollReset: true });
   };
   return (
-    <Form method="post" className="sheet stack visit-plan" key={site}>
+    <Form method="post" className="sheet stack visit-plan" key={`${site} ${template}`}>
       <input type="hidden" name="work" value={ids.work} />
       <input type="hidden" name="event" value={ids.event} />
       <input type="hidden" name="site" value={site} />
-      <div className="field">
-        <label htmlFor="visit-site">Where to</label>
-        <Select
-          id="visit-site"
-          size="large"
-          showSearch
-          optionFilterProp="label"
-          value={site}
-          options={sites.map((s) => ({ value: s.id, label: s.name }))}
-          onChange={(id: string) => navigate(`?site=${encodeURIComponent(id)}`, { replace: true })}
-        />
-        <div className="hint">
-          {plan ? "As the last time there; change what is different." : "Choose what to do there."}
+      <div className="two">
+        <div className="field">
+          <label htmlFor="visit-site">Where to</label>
+          <Select
+            id="visit-site"
+            size="large"
+            showSearch
+            optionFilterProp="label"
+            value={site}
+            options={sites.map((s) => ({ value: s.id, label: s.name }))}
+            onChange={(id: string) => go({ site: id })}
+          />
+          <div className="hint">
+            {template
+              ? "By the template; change what is different."
+              : plan
+                ? "As the last time there; change what is different."
+                : "Choose what to do there."}
+          </div>
         </div>
+        {templates.length > 0 && (
+          <div className="field">
+            <label htmlFor="visit-template">By which list</label>
+            <Select
+              id="visit-template"
+              size="large"
+              value={template ?? ""}
+              options={[
+                { value: "", label: "As the last time there" },
+                ...templates.map((t) => ({ value: t.id, label: t.name })),
+              ]}
+              onChange={(id: string) => go({ template: id || undefined })}
+            />
+          </div>
+        )}
       </div>
-      <fieldset className="visit-choices">
-        <legend>At the site</legend>
-        {(Object.keys(alsoWords) as (keyof typeof alsoWords)[]).map((key) => (
-          <Checkbox key={key} name="also" value={key} defaultChecked={also[key]}>
-            {alsoWords[key]}
-          </Checkbox>
-        ))}
-      </fieldset>
-      <fieldset className="visit-choices">
-        <legend>Read in place</legend>
-        {inPlace.map((m) => (
-          <Checkbox
-            key={m}
-            name="measurands"
-            value={m}
-            defaultChecked={plan ? plan.measurands.includes(m) : ["ph", "temperature"].includes(m)}
-          >
-            {measurandFacts[m].name}
-          </Checkbox>
-        ))}
-      </fieldset>
-      <fieldset className="visit-choices">
-        <legend>Bottles</legend>
-        {bottleTypes.map((type) => (
-          <Checkbox
-            key={type.id}
-            name="bottles"
-            value={type.id}
-            defaultChecked={plan?.bottles.some((b) => b.id === type.id) ?? false}
-          >
-            {type.name}
-          </Checkbox>
-        ))}
-      </fieldset>
-      <ManyField
-        name="methods"
-        label="Tests, there or from its bottles"
-        options={methods.map((m) => ({ value: m.id, label: m.name }))}
-        initial={plan?.methods.map((m) => m.id) ?? []}
-      />
+      <PlanFields methods={methods} plan={plan} />
       {answer && "message" in answer && (
         <p className="wrong" role="alert">
           {answer.message}
         </p>
       )}
       <div className="cluster">
-        <button type="submit" className="act" disabled={busy}>
+        <button type="submit" name="do" value="begin" className="act" disabled={busy}>
           Begin the visit
         </button>
       </div>
+      <details className="take-out">
+        <summary>Keep this list as a template</summary>
+        <div className="stack close">
+          <TextField
+            name="template_name"
+            label="Name of the template"
+            hint="The same name again keeps a new version."
+          />
+          <div className="cluster">
+            <button type="submit" name="do" value="template" className="calm strong" disabled={busy}>
+              Keep the list
+            </button>
+          </div>
+        </div>
+      </details>
+      {kept && (
+        <p role="status" className="quiet">
+          “{kept}” is kept.
+        </p>
+      )}
     </Form>
   );
 }

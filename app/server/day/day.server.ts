@@ -9,6 +9,7 @@ import { nextOfPlan } from "../plans/plans.server";
 import type { RejudgingKind } from "../results/rejudge.server";
 import { rulesInForce } from "../rules/rules.server";
 import { type OpenRun, openRuns } from "../runs/openRuns.server";
+import { openVisits } from "../visits/openVisits.server";
 import { askOnce, type DueEntry, rejudgingHref } from "./due.server";
 
 interface RailEvent {
@@ -54,7 +55,7 @@ export async function dayRail(
     now,
     happened: await happenedSince(db, start),
     running: await openWork(db),
-    runs: [...(await nextOfPlan(db)), ...(await openRuns(db))],
+    runs: [...(await nextOfPlan(db)), ...(await openVisits(db, now)), ...(await openRuns(db))],
     due: await due(),
   };
 }
@@ -223,7 +224,7 @@ async function openWork(db: Knex): Promise<RailRunning[]> {
     .leftJoin("meters", "meters.id", "bench_work.meter_id")
     .leftJoin("sites", "sites.id", "bench_work.site_id")
     .where("bench_work.status", "open")
-    .whereNot("kind", "analysis")
+    .whereNotIn("kind", ["analysis", "visit"])
     .where((q) => q.whereNot("kind", "custody").orWhereNotIn("last_type", outOfHand))
     .orderBy("bench_work.started_at")
     .select(
@@ -242,13 +243,11 @@ async function openWork(db: Knex): Promise<RailRunning[]> {
     detail:
       row.type === "placed"
         ? "probe is settling"
-        : row.kind === "visit"
-          ? "the visit goes on"
-          : row.kind === "custody"
-            ? row.type === "handed-over"
-              ? "on its way"
-              : "to be handed over"
-            : "waiting for you",
+        : row.kind === "custody"
+          ? row.type === "handed-over"
+            ? "on its way"
+            : "to be handed over"
+          : "waiting for you",
     since: row.at,
     expected_s: row.type === "placed" ? usualSecondsToSteady : null,
     href: workHref(row),

@@ -1,5 +1,6 @@
 import type { Knex } from "knex";
 import { type ProfilePoint, profileSteps, usualScatter } from "../../../core/samples/profile";
+import { waterLines } from "../../../core/samples/site";
 import { localDate } from "../../../core/time/local";
 import { addDays, dayStart } from "../../../core/time/zone";
 import { knownParameters } from "../results/latest.server";
@@ -24,19 +25,27 @@ export async function loadAlong(db: Knex, of: string | null, now: string) {
   const today = localDate(now, zone);
   const [sites, latest, known] = await Promise.all([listSites(db), latestBySite(db), knownParameters(db)]);
   const keyOf = (r: { parameter: string; analyte: string }) => `${r.parameter}|${r.analyte}`;
-  const chosen = known.find((k) => keyOf(k) === of) ?? known[0];
+  // What most sites have a value of says most, when nobody has asked.
+  const spread = (key: string) =>
+    [...latest.values()].filter((readings) => readings.some((r) => keyOf(r) === key)).length;
+  const widely = known.map((k) => ({ ...k, sites: spread(keyOf(k)) })).sort((a, b) => b.sites - a.sites);
+  const chosen = known.find((k) => keyOf(k) === of) ?? widely[0];
   const trends = chosen ? await smallTrends(db, dayStart(addDays(today, -trend_days), zone), chosen) : [];
   const recent = dayStart(addDays(today, -round_days), zone);
-  const places = sites.flatMap((site, i) => {
+  // Each arm of the water is a line of its own, from its top down.
+  const along = waterLines(sites).flatMap((line) => line.sites);
+  const places = along.flatMap((site, i) => {
     const reading = chosen && (latest.get(site.id) ?? []).find((r) => keyOf(r) === keyOf(chosen));
     if (!reading || reading.value === null || reading.measured_at < recent) return [];
     const points = trends.find((t) => t.site_id === site.id)?.points.slice(-lately) ?? [];
     const values = points.map(([, value]) => value);
-    // Larger is further up: the order is known, the distance is not.
     return [
       {
         site: site.id,
         name: site.name,
+        branch: site.place.branch,
+        km: site.place.km,
+        // Larger is further up.
         place: sites.length - i,
         reading,
         value: reading.value,
@@ -45,8 +54,12 @@ export async function loadAlong(db: Knex, of: string | null, now: string) {
     ];
   });
   const sure = places.filter((p): p is typeof p & { u: number } => p.u !== null);
-  const steps = profileSteps(
-    sure.map(({ site, place, value, u }): ProfilePoint => ({ site, place, value, u })),
+  const steps = waterLines(sites).flatMap(({ branch }) =>
+    profileSteps(
+      sure
+        .filter((p) => p.branch === branch)
+        .map(({ site, place, value, u }): ProfilePoint => ({ site, place, value, u })),
+    ),
   );
   return {
     zone,

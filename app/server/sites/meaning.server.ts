@@ -6,7 +6,7 @@ import type { ReadingRow } from "../results/readings.server";
 type Reported = Pick<ReadingRow, "parameter" | "analyte" | "unit" | "value" | "low" | "high" | "shown">;
 
 /** What a reading in the ledger found: its ends where it has some, else its one value; null when it has no result. */
-function foundBy({ value, low, high }: Reported) {
+export function foundBy({ value, low, high }: Reported) {
   if (low !== null || high !== null) {
     return foundOf(low ?? Number.NEGATIVE_INFINITY, high ?? Number.POSITIVE_INFINITY);
   }

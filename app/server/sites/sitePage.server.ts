@@ -8,6 +8,7 @@ import { valuesInTime } from "../results/valuesInTime.server";
 import { listLimitSets } from "../rules/limitSets.server";
 import { rulesInForce } from "../rules/rules.server";
 import { recentVisits } from "../visits/visits.server";
+import { complianceOf } from "./compliance.server";
 import { beyond } from "./meaning.server";
 import { findSite, listSites } from "./sites.server";
 import { smallTrends } from "./trends.server";
@@ -26,6 +27,7 @@ export async function loadSite(db: Knex, id: string, of: string | null, now: str
     smallTrends(db, days.start(from), { site_id: id }),
     recentVisits(db, id, 6),
   ]);
+  const year = days.start(addDays(localDate(now, zone), -365));
   const held = limitSets.filter((s) => site.limit_sets.includes(s.id));
   const quantities = latest
     .sort(
@@ -45,6 +47,7 @@ export async function loadSite(db: Knex, id: string, of: string | null, now: str
     of: drawn?.reading.parameter ?? null,
     quantities,
     visits,
+    compliance: await complianceOf(db, id, held, year),
     limitSets: limitSets.map(({ limits: _, ...set }) => set),
     chart: drawn
       ? await valuesInTime(

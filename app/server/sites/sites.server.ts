@@ -4,6 +4,7 @@ import { z } from "zod";
 import { type ExpectedRange, expectedRangeSchema } from "../../../core/calibration/planned";
 import { type Measurand, measurands } from "../../../core/quantity/measurand";
 import { limitSets } from "../../../core/rules/limitSets";
+import { noPlace, type Place, placeSchema } from "../../../core/samples/site";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
@@ -22,14 +23,16 @@ export interface Site {
   /** By whose limits a result from here is read: ids of limit sets. */
   limit_sets: string[];
   altitude_m: number | null;
+  place: Place;
 }
 
-interface SiteRow extends Omit<Site, "expected" | "limit_sets"> {
+interface SiteRow extends Omit<Site, "expected" | "limit_sets" | "place"> {
+  place: string;
   expected: string;
   limit_sets: string;
 }
 
-const fromRow = ({ id, name, water, position, expected, limit_sets, altitude_m }: SiteRow): Site => ({
+const fromRow = ({ id, name, water, position, expected, limit_sets, altitude_m, place }: SiteRow): Site => ({
   id,
   name,
   water,
@@ -37,6 +40,7 @@ const fromRow = ({ id, name, water, position, expected, limit_sets, altitude_m }
   expected: expectedSchema.parse(JSON.parse(expected)),
   limit_sets: limitSetIds.parse(JSON.parse(limit_sets)),
   altitude_m,
+  place: placeSchema.parse(JSON.parse(place)),
 });
 
 const ph = z
@@ -96,31 +100,45 @@ export async function findSite(db: Knex, id: string): Promise<Site | undefined> 
   return row && fromRow(row);
 }
 
+/** What is expected of a new site by its form. */
+const expectedOfNew = ({ ph_low, ph_high, conductivity_low, conductivity_high }: NewSite): Expected => ({
+  ph: { low: ph_low, high: ph_high },
+  ...(conductivity_low !== null && conductivity_high !== null
+    ? { conductivity: { low: conductivity_low, high: conductivity_high } }
+    : {}),
+});
+
+/** Adds a site at the end of the list, by its form; null when the name is taken. */
+export const addSite = (db: Knex, input: NewSite, actor: Actor, now: string): Promise<Site | null> =>
+  addSiteAs(db, { ...input, expected: expectedOfNew(input) }, actor, now);
+
 /** Adds a site at the end of the list; null when the name is taken. */
-export function addSite(db: Knex, input: NewSite, actor: Actor, now: string): Promise<Site | null> {
+export function addSiteAs(
+  db: Knex,
+  input: Pick<Site, "name" | "water" | "altitude_m" | "expected">,
+  actor: Actor,
+  now: string,
+): Promise<Site | null> {
   return write(db, actor, "sites", async (trx) => {
-    if (await trx("sites").where({ name: input.name }).first("id")) return null;
+    const { name, water, altitude_m, expected } = input;
+    if (await trx("sites").where({ name }).first("id")) return null;
     const last = await trx<SiteRow>("sites").orderBy("position", "desc").first("position");
-    const { name, water, altitude_m, ph_low, ph_high, conductivity_low, conductivity_high } = input;
     const site: Site = {
       id: ulid(),
       name,
       water,
       altitude_m,
       position: (last?.position ?? 0) + 1,
-      expected: {
-        ph: { low: ph_low, high: ph_high },
-        ...(conductivity_low !== null && conductivity_high !== null
-          ? { conductivity: { low: conductivity_low, high: conductivity_high } }
-          : {}),
-      },
+      expected,
       // Every set until somebody chooses: too many meanings are better than a limit nobody saw.
       limit_sets: limitSets.map((s) => s.id),
+      place: noPlace,
     };
     await trx("sites").insert({
       ...site,
       expected: JSON.stringify(site.expected),
       limit_sets: JSON.stringify(site.limit_sets),
+      place: JSON.stringify(site.place),
       created_at: now,
     });
     await writeJournal(trx, now, [

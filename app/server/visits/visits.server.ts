@@ -1,8 +1,10 @@
 import type { Knex } from "knex";
 import type { Verdict } from "../../../core/judgement/finding";
-import type { VisitPlan, VisitStarted } from "../../../core/samples/visitEvents";
+import type { Clarity } from "../../../core/samples/clarity";
+import type { Look, VisitPlan, VisitStarted } from "../../../core/samples/visitEvents";
 import { visitEventSchema } from "../../../core/samples/visitEvents";
 import { findWork, orUnreadable, startWork, visitEvents } from "../bench/bench.server";
+import type { BenchWork } from "../bench/benchWork.server";
 import { rawEvents } from "../bench/eventStore.server";
 import type { Start } from "../calibrations/startWork.server";
 import { listMeters } from "../meters/meters.server";
@@ -53,6 +55,16 @@ export async function lastPlan(db: Knex, siteId: string): Promise<VisitPlan | nu
   return read.success && read.data.type === "started" ? read.data.plan : null;
 }
 
+/** The sites that were ever visited: one look into an index each. */
+export const visitedSites = async (db: Knex): Promise<Set<string>> =>
+  new Set(
+    (
+      await db("sites")
+        .whereExists(db("bench_work").where({ kind: "visit" }).whereRaw("site_id = sites.id"))
+        .select("id")
+    ).map((s: { id: string }) => s.id),
+  );
+
 /** Everything the page of one visit shows, open or over. */
 export async function loadVisit(db: Knex, workId: string, person: Person) {
   const work = await findWork(db, workId);
@@ -65,6 +77,8 @@ export async function loadVisit(db: Knex, workId: string, person: Person) {
     events: await visitEvents(db, work.id).catch(orUnreadable(work.id)),
     works: await worksOfVisit(db, work.id),
     samples: await samplesOfVisit(db, work.id),
+    before: await visitsBefore(db, work),
+    owed: await checksOwed(db, work.id),
     meters: (await listMeters(db)).map(({ id, code, name, channels }) => ({
       id,
       code,
@@ -73,6 +87,48 @@ export async function loadVisit(db: Knex, workId: string, person: Person) {
     })),
     person,
   };
+}
+/** What visits to the same site found before this one, newest first. */
+export interface VisitBefore {
+  id: string;
+  arrived_at: string;
+  look: Look | null;
+  clarity: { at: string; value: Clarity } | null;
+}
+
+/** So many visits before say what is usual there. */
+const mostBefore = 12;
+
+async function visitsBefore(db: Knex, work: BenchWork): Promise<VisitBefore[]> {
+  const rows: { id: string; arrived_at: string; document: string }[] = await db("visits")
+    .where({ site_id: work.site_id })
+    .where("arrived_at", "<", work.started_at)
+    .orderBy("arrived_at", "desc")
+    .limit(mostBefore)
+    .select("id", "arrived_at", "document");
+  return rows.map(({ id, arrived_at, document }) => {
+    const { look, clarity } = JSON.parse(document) as Pick<VisitBefore, "look" | "clarity">;
+    return { id, arrived_at, look, clarity };
+  });
+}
+
+/** Meters that read at a visit and were neither checked nor calibrated since: what they read rests on no second leg. */
+async function checksOwed(db: Knex, visitId: string): Promise<{ meter_id: string; code: string }[]> {
+  const used: { meter_id: string; code: string; last: string }[] = await db("readings")
+    .join("bench_work", "bench_work.id", "readings.work_id")
+    .join("meters", "meters.id", "readings.meter_id")
+    .where("bench_work.visit_id", visitId)
+    .groupBy("readings.meter_id", "meters.code")
+    .select("readings.meter_id", "meters.code")
+    .max("readings.measured_at as last");
+  const owed = [];
+  for (const { meter_id, code, last } of used) {
+    const since =
+      (await db("checks").where({ meter_id }).where("at", ">=", last).first("id")) ??
+      (await db("calibrations").where({ meter_id }).where("finished_at", ">=", last).first("id"));
+    if (!since) owed.push({ meter_id, code });
+  }
+  return owed;
 }
 export type LoadedVisit = Awaited<ReturnType<typeof loadVisit>>;
 

@@ -1,7 +1,7 @@
 import { ulid } from "ulid";
 import { beforeEach, describe, expect, it } from "vitest";
 import { bottleTypes } from "../../../core/samples/bottleTypes";
-import type { VisitPlan } from "../../../core/samples/visitEvents";
+import { noPlan, type VisitPlan } from "../../../core/samples/visitEvents";
 import { libraryMethod, RunPlayer } from "../../../core/simulation/runPlayer";
 import { findWork, postEvents } from "../bench/bench.server";
 import { verifyJournal } from "../bench/verifyJournal.server";
@@ -21,14 +21,10 @@ const oxygen = bottleTypes.find((t) => t.id === "oxygen-pair");
 if (!oxygen) throw new Error("The oxygen bottles are gone.");
 const method = libraryMethod("oxygen-drops");
 const plan: VisitPlan = {
+  ...noPlan,
   air: true,
-  look: false,
-  clarity: false,
-  measurands: [],
   methods: [{ id: method.id, name: method.name, parameters: ["oxygen"] }],
   bottles: [oxygen],
-  labels: [],
-  well: null,
 };
 
 let visit = "";
@@ -50,7 +46,7 @@ const post = (time: string, event: object) =>
 
 /** Arrives, fills the pair at noon, doses it. */
 async function filledAtNoon(): Promise<void> {
-  await post("11:50", { type: "arrived", people: "Noor" });
+  await post("11:50", { type: "arrived", people: "Noor", position: null, back_by: null });
   await post("11:55", { type: "rinsed", bottle: 0 });
   const sample = { id: ulid(), code: "BP-260412-1" };
   await post("12:00", { type: "filled", bottle: 0, sample, depth_cm: 15 });
@@ -87,8 +83,8 @@ describe("a visit", () => {
     const { db, person } = hands.bench;
     await filledAtNoon();
     const rail = await dayRail(db, day("12:02"));
-    expect(rail.running.map((r) => [r.title, r.href])).toEqual([["At Bathing pond", `/visits/${visit}`]]);
-    const again = await post("12:03", { type: "arrived", people: "" });
+    expect(rail.runs.map((r) => [r.title, r.href])).toEqual([["At Bathing pond", `/visits/${visit}`]]);
+    const again = await post("12:03", { type: "arrived", people: "", position: null, back_by: null });
     expect(again.answers).toMatchObject([{ is: "refused", code: "arrived" }]);
     await post("12:30", { type: "finished" });
     expect((await findWork(db, visit))?.status).toBe("finished");
@@ -171,7 +167,7 @@ describe("a bottle fixed at noon", () => {
   });
 
   it("of which a rinse was owed carries that into every result", async () => {
-    await post("11:50", { type: "arrived", people: "" });
+    await post("11:50", { type: "arrived", people: "", position: null, back_by: null });
     const sample = { id: ulid(), code: "BP-260412-1" };
     await post("12:00", { type: "filled", bottle: 0, sample, depth_cm: null });
     await post("12:01", { type: "fixed", bottle: 0 });
