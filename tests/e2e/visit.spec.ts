@@ -1,4 +1,5 @@
 import type { Page } from "@playwright/test";
+import { obvious, waitOut } from "./runSteps";
 import { expect, test, wind } from "./server";
 
 /** Plans a visit to a site at which nobody has been yet. */
@@ -7,6 +8,26 @@ async function planAt(page: Page, site: string): Promise<void> {
   await page.getByLabel("Where to").fill(site);
   await page.keyboard.press("Enter");
   await expect(page.getByText("Choose what to do there.")).toBeVisible();
+}
+
+/** Does the obvious thing with a finger until the colour is chosen, and has it judged. */
+async function stripByTouch(page: Page): Promise<void> {
+  const end = page.getByRole("button", { name: /^Judge this run/ });
+  const next = page.getByRole("button", { name: obvious });
+  const card = page.getByRole("region", { name: "The step in hand" });
+  for (let i = 0; i < 12; i++) {
+    await expect(card.or(end).first()).toBeVisible();
+    if (await end.isVisible()) break;
+    await waitOut(page);
+    const before = await card.textContent();
+    if (await next.first().isVisible()) await next.first().tap();
+    else await card.getByRole("group").getByRole("button", { name: "7", exact: true }).tap();
+    await expect
+      .poll(async () => (await end.isVisible()) || (await card.textContent()) !== before)
+      .toBe(true);
+  }
+  await end.tap();
+  await expect(page.getByRole("link", { name: "Back to the visit" })).toBeVisible();
 }
 
 test.describe("by touch on a phone", () => {
@@ -18,9 +39,18 @@ test.describe("by touch on a phone", () => {
     server,
   }) => {
     const press = (name: string | RegExp) => page.getByRole("button", { name }).first().tap();
-    const open = (name: RegExp) => page.getByRole("button", { name }).and(page.locator(".visit-head")).tap();
+    /** Unfolds an item of the list; the next one is open by itself. */
+    const open = async (name: RegExp) => {
+      const head = page.getByRole("button", { name }).and(page.locator(".visit-head"));
+      if ((await head.getAttribute("aria-expanded")) !== "true") await head.tap();
+    };
     await planAt(page, "Settling basin");
     await page.getByLabel("Clarity").check();
+    for (const name of ["Conductivity", "Dissolved oxygen"])
+      await page.getByRole("checkbox", { name, exact: true }).check();
+    await page.getByLabel("Tests, there or from its bottles").fill("pH strip");
+    await page.keyboard.press("Enter");
+    await page.keyboard.press("Escape");
     await page.getByLabel("Oxygen, glass-stoppered pair").check();
     await page.getByLabel("Nutrients, filtered").check();
     await press("Begin the visit");
@@ -39,23 +69,30 @@ test.describe("by touch on a phone", () => {
     await press("overcast");
     await press("Keep what you saw");
 
-    // A pocket meter in the water itself: two looks at its display.
-    await open(/^pH, to do/);
-    await page.getByRole("link", { name: "Read with P-1" }).tap();
-    await expect(page.getByRole("checkbox", { name: /^In the water itself/ })).toBeChecked();
-    await press(/^Start/);
-    await press(/^Rinsed/);
-    await press(/^The probe is in the water/);
-    for (const shown of ["7.31", "7.32"]) {
-      await page.getByRole("textbox", { name: "Display", exact: true }).fill(shown);
-      await page.getByRole("textbox", { name: "Temperature", exact: true }).fill("12.8");
-      await press(/^Keep it/);
-      await expect(page.getByRole("listitem").filter({ hasText: shown }).first()).toBeVisible();
+    // Pocket meters in the water itself: two looks at each display.
+    for (const [what, meter, displays] of [
+      ["Temperature", "T-1", ["12.8", "12.9"]],
+      ["pH", "P-1", ["7.31", "7.32"]],
+      ["Conductivity", "C-1", ["598", "600"]],
+    ] as const) {
+      await open(new RegExp(`^${what}, to do`));
+      await page.getByRole("link", { name: `Read with ${meter}` }).tap();
+      await expect(page.getByRole("checkbox", { name: /^In the water itself/ })).toBeChecked();
+      await press(/^Start/);
+      await press(/^Rinsed/);
+      await press(/^The (probe|cell|thermometer|sensor) is in the water/);
+      for (const shown of displays) {
+        await page.getByRole("textbox", { name: "Display", exact: true }).fill(shown);
+        const water = page.getByRole("textbox", { name: "Temperature", exact: true });
+        if (what !== "Temperature") await water.fill("12.8");
+        await press(/^Keep it/);
+        await expect(page.getByRole("listitem").filter({ hasText: shown }).first()).toBeVisible();
+      }
+      await press(/^Judge this reading/);
+      await expect(page.getByRole("status")).toContainText(/Sound|note|Held/);
+      await page.getByRole("link", { name: "Back to the visit" }).tap();
+      await expect(page.getByRole("button", { name: `${what}, done`, exact: true })).toBeVisible();
     }
-    await press(/^Judge this reading/);
-    await expect(page.getByRole("status")).toContainText(/Sound|note/);
-    await page.getByRole("link", { name: "Back to the visit" }).tap();
-    await expect(page.getByRole("button", { name: "pH, done" })).toBeVisible();
 
     await server.kill();
     await open(/^Oxygen, glass-stoppered pair/);
@@ -92,14 +129,22 @@ test.describe("by touch on a phone", () => {
     await press(/^Keep it$/);
     await expect(page.getByRole("status").filter({ hasText: "84 cm" })).toBeVisible();
 
+    // A strip, begun from here with the water of here.
+    await open(/^pH strip/);
+    await page.getByRole("link", { name: "Test the water here" }).tap();
+    await press(/^Start/);
+    await stripByTouch(page);
+    await page.getByRole("link", { name: "Back to the visit" }).tap();
+    await expect(page.getByRole("button", { name: "pH strip, done" })).toBeVisible();
+
     await open(/^Leave/);
     await expect(page.getByText("Not done:")).toBeVisible();
     await page.getByRole("button", { name: "Leave without them" }).dblclick();
-    await expect(page.getByText("Planned and not done: Temperature.")).toBeVisible();
+    await expect(page.getByText("Planned and not done: Dissolved oxygen.")).toBeVisible();
     await expect(page.getByText("1 bubble emptied")).toBeVisible();
     await expect(page.getByText(/keeps until/)).toHaveCount(2);
     await page.goto("/visits");
-    await expect(page.getByRole("cell", { name: "not done: Temperature" })).toHaveCount(1);
+    await expect(page.getByRole("cell", { name: "not done: Dissolved oxygen" })).toHaveCount(1);
   });
 });
 

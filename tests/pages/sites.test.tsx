@@ -1,7 +1,9 @@
 import { describe, expect, it } from "vitest";
+import { complianceOf } from "../../app/server/sites/compliance.server";
 import { addSite } from "../../app/server/sites/sites.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { calibratedPh, phReading, testNow } from "../../app/server/testing/testBench";
+import { limitSets } from "../../core/rules/limitSets";
 import { Visitor } from "./pages";
 
 const hands = benchForEachTest();
@@ -109,5 +111,81 @@ describe("one quantity along the water", () => {
     expect(text).toContain("would be explained. Go upstream from Outfall and measure between the two.");
     expect(text).toMatch(/−0\.7\d/);
     expect(site.name).toBe(upper.name);
+  });
+});
+
+describe("where a site lies", () => {
+  const lies = (more: Record<string, string> = {}) => ({
+    do: "place",
+    latitude: "52.104",
+    longitude: "-1.303",
+    km: "0,4",
+    branch: "",
+    directions: "Past the gate.",
+    well_depth_m: "",
+    casing_mm: "",
+    datum: "",
+    datum_above_ground_m: "",
+    pump: "",
+    sample_point: "",
+    ...more,
+  });
+  it("is kept, journaled, and shown along the water", async () => {
+    expect((await visitor().send(path(), lies())).text).toContain("Where it lies is kept.");
+    const { text, html } = await visitor().open(path());
+    expect(text).toContain("km 0.4");
+    expect(html).toContain("Past the gate.");
+    const journal = await hands.bench.db("journal").where({ action: "site placed" });
+    expect(journal).toHaveLength(1);
+    await visitor().send(path(), lies());
+    expect(await hands.bench.db("journal").where({ action: "site placed" })).toHaveLength(1);
+  });
+
+  it.each([
+    [{ latitude: "95" }, "A latitude lies between"],
+    [{ longitude: "" }, "Give both coordinates, or neither."],
+    [{ km: "far" }, "“far” is not a number"],
+    [{ casing_mm: "2" }, "At least 5 mm."],
+  ])(
+    "%j is refused with a sentence at its field, and what was typed stays known",
+    async (wrong, sentence) => {
+      const answer = await visitor().send(path(), lies(wrong as Record<string, string>));
+      expect([answer.status, answer.text.includes(sentence)]).toEqual([422, true]);
+      expect((await hands.bench.db("sites").first("place")).place).not.toContain("Past the gate.");
+    },
+  );
+
+  it("goes out and comes in as GeoJSON: known sites are placed, others added, and twice is once", async () => {
+    await visitor().send(path(), lies());
+    const { body, headers } = await visitor().ask("/sites/sites.geojson");
+    expect(headers.get("Content-Type")).toBe("application/geo+json");
+    const file = JSON.parse(body);
+    expect(file.features[0].geometry).toEqual({ type: "Point", coordinates: [-1.303, 52.104] });
+    file.features[0].properties.km = 0.7;
+    file.features.push({
+      type: "Feature",
+      geometry: null,
+      properties: { name: "Mill tail", water: "river", branch: "Mill arm" },
+    });
+    const take = () => visitor().send("/sites", { geojson: JSON.stringify(file) });
+    expect((await take()).text).toContain("1 site placed, 1 added.");
+    expect((await take()).text).toContain("0 sites placed, 0 added.");
+    expect((await visitor().open("/sites")).text).toContain("Mill arm");
+    const broken = await visitor().send("/sites", { geojson: "{" });
+    expect([broken.status, broken.text.includes("This is not JSON.")]).toEqual([422, true]);
+  });
+});
+
+describe("limits kept over time", () => {
+  it("are counted with the dates on which they were not", async () => {
+    const { db } = hands.bench;
+    await calibratedPh(hands.bench);
+    await phReading(hands.bench, -62);
+    await phReading(hands.bench, -140);
+    // The year is counted from the present day, the readings are of the test's own.
+    const held = await complianceOf(db, hands.bench.site.id, limitSets, "2026-01-01T00:00:00.000Z");
+    const ph = held.find((c) => c.analyte === "pH");
+    expect(ph).toMatchObject({ measured: 2, times: 1, more: false });
+    expect(ph?.beyond.map((b) => b.measured_at)).toEqual(["2026-04-12T08:00:00.000Z"]);
   });
 });

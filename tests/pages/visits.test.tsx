@@ -1,9 +1,11 @@
-import { ulid } from "ulid";
+import { monotonicFactory } from "ulid";
 import { describe, expect, it } from "vitest";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { calibratedPh } from "../../app/server/testing/testBench";
 import { Visitor } from "./pages";
 
+/** Ids that rise as things happen, as a browser makes them. */
+const ulid = monotonicFactory();
 const hands = benchForEachTest();
 const visitor = () => new Visitor(hands.bench);
 const plan = (more: Record<string, string | string[]> = {}) => ({
@@ -84,5 +86,103 @@ describe("work that is begun from a visit", () => {
     await calibratedPh(hands.bench);
     const refused = await visitor().send(read(), reading(ulid()));
     expect([refused.status, refused.text.includes("This visit is not known here.")]).toEqual([422, true]);
+  });
+});
+
+describe("lists that are kept", () => {
+  it("become templates: kept once, a new version when they change, and bring their list", async () => {
+    const keep = (bottles: string, name: string) =>
+      visitor().send("/visits", plan({ do: "template", template_name: name, bottles, also: "clarity" }));
+    const kept = await keep("sterile", "Bathing water");
+    expect(kept.location).toContain("template=");
+    await keep("sterile", "bathing water");
+    await keep("general", "Bathing water");
+    const versions = await hands.bench.db("visit_templates").orderBy("version").select("name", "version");
+    expect(versions).toEqual([
+      { name: "Bathing water", version: 1 },
+      { name: "Bathing water", version: 2 },
+    ]);
+    const offered = await visitor().open(kept.location ?? "");
+    expect(offered.text).toContain("By the template; change what is different.");
+    expect(offered.text).toContain("“Bathing water” is kept.");
+    expect(offered.html).toMatch(/value="general"[^>]*checked|checked[^>]*value="general"/);
+    const nameless = await keep("general", " ");
+    expect([nameless.status, nameless.text.includes("Give the template a name.")]).toEqual([422, true]);
+  });
+});
+
+describe("a round of several sites", () => {
+  const form = (more: Record<string, string | string[]> = {}) => ({
+    id: ulid(),
+    name: "Monday round",
+    on_date: "2026-04-13",
+    person: hands.bench.person.id,
+    order: "upstream",
+    sites: hands.bench.site.id,
+    ...more,
+  });
+  const withList = () =>
+    visitor().send("/visits", plan({ bottles: ["oxygen-pair", "general"], also: "air" }));
+
+  it("needs a name, a person, sites, and a list for each", async () => {
+    const send = async (more: Record<string, string | string[]>) =>
+      (await visitor().send("/visits/rounds/new", form(more))).text;
+    expect(await send({ name: "" })).toContain("Give the round a name.");
+    expect(await send({ sites: [] })).toContain("Choose at least one site.");
+    expect(await send({ person: "nobody" })).toContain("This person is gone.");
+    expect(await send({})).toContain("has no list yet: choose a template for it.");
+    expect(await hands.bench.db("rounds")).toHaveLength(0);
+  });
+
+  it("is planned once, with its kit, its labels, and a visit at each stop that begins once", async () => {
+    await withList();
+    const round = form();
+    expect((await visitor().send("/visits/rounds/new", round)).location).toBe(`/visits/rounds/${round.id}`);
+    await visitor().send("/visits/rounds/new", round);
+    expect(await hands.bench.db("rounds")).toHaveLength(1);
+    const page = await visitor().open(`/visits/rounds/${round.id}`);
+    for (const words of [
+      "Monday round",
+      hands.bench.site.name,
+      "2 bottles",
+      "Begin here",
+      "Gloves and goggles",
+    ])
+      expect(page.text).toContain(words);
+    expect((await visitor().open("/visits")).text).toContain("Monday round");
+    const labels = await visitor().open(`/visits/rounds/${round.id}/labels`);
+    const [code] = /BP-0413-1\w\w/.exec(labels.text) ?? [];
+    expect(code).toBeDefined();
+
+    const [stop] = JSON.parse((await hands.bench.db("rounds").first()).stops);
+    const begin = () => visitor().send(`/visits/rounds/${round.id}`, { stop: stop.work });
+    expect((await begin()).location).toBe(`/visits/${stop.work}`);
+    await begin();
+    expect(await hands.bench.db("bench_work").where({ id: stop.work })).toHaveLength(1);
+    // The bottle that is filled there bears the label that was printed.
+    const now = new Date().toISOString();
+    const events = [
+      { type: "arrived", people: "" },
+      { type: "filled", bottle: 0, sample: stop.plan.labels[0], depth_cm: 15 },
+    ].map((e) => ({ id: ulid(), at: now, by: "x", ...e }));
+    await visitor().ask(`/bench/${stop.work}/events`, { sent_at: now, events });
+    expect((await visitor().ask(`/find?code=${code}`)).headers.get("Location")).toBe(
+      `/samples/${stop.plan.labels[0].id}`,
+    );
+    expect((await visitor().open(`/visits/rounds/${round.id}`)).text).toContain("Go on there");
+  });
+
+  it("is not there for an id that is none, nor a stop of another round", async () => {
+    expect((await visitor().open("/visits/rounds/none")).status).toBe(404);
+    expect((await visitor().open("/visits/rounds/none/labels")).status).toBe(404);
+    expect((await visitor().send("/visits/rounds/none", { stop: "x" })).status).toBe(404);
+  });
+});
+
+describe("the purge table", () => {
+  it("holds the numbers for the truck (common practice: 10 m in 150 mm are 177 L, 530 L take 18 min at 0.5 L/s)", async () => {
+    const { text } = await visitor().open("/visits/purge-table");
+    expect(text).toMatch(/10 19\.6 44\.2 78\.5 123 177 314/);
+    expect(text).toMatch(/500 83 42 17 8\.3 4\.2/);
   });
 });
