@@ -23,6 +23,8 @@ export default [
     route("samples/new", "areas/samples/receive.tsx"),
     route("samples/labels", "areas/samples/labels.tsx"),
     route("samples/:sampleId", "areas/samples/sample.tsx"),
+    route("bottles", "areas/samples/bottles.tsx"),
+    route("bottles/:typeId", "areas/samples/bottle.tsx"),
     route("custody", "areas/custody/batches.tsx"),
     route("custody/:workId", "areas/custody/batch.tsx"),
     route("custody/:workId/paper", "areas/custody/paper.tsx"),

@@ -13,7 +13,8 @@ import { previewRejudging } from "../app/server/results/rejudgeChanges.server";
 import { runRejudging } from "../app/server/results/rejudgeRun.server";
 import { fillWithReadings } from "../app/server/testing/manyReadings";
 import { calibratedPond, checkedPond, openTestBench, pondReading } from "../app/server/testing/testBench";
-import { measureLongTasks } from "./lib/longTasks";
+import { makeBusyVisit } from "./lib/busyVisit";
+import { measureLongTasks, measureOpening } from "./lib/longTasks";
 import { ensureBuild } from "./lib/steps.mjs";
 import { timePlanner } from "./lib/timePlanner";
 
@@ -128,6 +129,10 @@ try {
   const run = /\/runs\/\w{26}/.exec(runs)?.[0] ?? "";
   const stock = await (await fetch(`${base}/stock`, { headers: { Cookie: cookie } })).text();
   const lot = /\/stock\/(\w{26})/.exec(stock)?.[1] ?? "";
+  const batches = await (await fetch(`${base}/custody`, { headers: { Cookie: cookie } })).text();
+  const batch = /\/custody\/\w{26}/.exec(batches)?.[0] ?? "";
+  const sites = await (await fetch(`${base}/sites`, { headers: { Cookie: cookie } })).text();
+  const site = /\/sites\/\w{26}/.exec(sites)?.[0] ?? "";
   const pages = [
     ["/", "day"],
     ["/meters", "meters"],
@@ -150,7 +155,17 @@ try {
     ["/methods/oxygen-drops/edit", "edit method"],
     ["/stock", "stock"],
     [`/stock/${lot}`, "lot"],
+    ["/visits", "visits"],
+    ["/visits/rounds/new", "plan a round"],
+    ["/samples", "samples that wait"],
+    ["/samples?which=all", "samples"],
+    ["/custody", "batches"],
+    [batch, "batch"],
+    [`${batch}/batch.pdf`, "batch as PDF"],
+    ["/bottles", "bottles"],
     ["/sites", "sites"],
+    [site, "site"],
+    ["/sites/along", "along the water"],
     ["/solutions", "calculators"],
     ["/solutions/ph-calibration", "calculator"],
     ["/rules", "house rules"],
@@ -164,6 +179,14 @@ try {
       `${name.padEnd(24)}${cell(ms.toFixed(1), 10)}${cell(slowest.toFixed(1), 10)}${cell(script.toFixed(0), 26)}${cell(style.toFixed(0), 11)}`,
     );
   }
+  const busy = await makeBusyVisit(env.BRINTEL_DATABASE);
+  const { ms, slowest, html } = await timePage(busy, cookie);
+  const items = html.split('class="visit-item').length - 1;
+  const clocks = html.split('class="wait ringing"').length + html.split('class="c m"').length - 2;
+  console.log(
+    `\na visit with ${items} things to do and ${clocks} clocks: ${ms.toFixed(1)} ms (slowest of 20: ${slowest.toFixed(1)})`,
+  );
+  await measureOpening(base, busy);
   await measureLongTasks(base);
 } finally {
   server.kill();

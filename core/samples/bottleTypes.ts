@@ -1,33 +1,52 @@
 import { z } from "zod";
 
+const hours = z
+  .number({ error: "Give it in hours, like 24." })
+  .positive({ error: "More than 0 h." })
+  .max(10_000, { error: "At most 10 000 h." });
+
 /** What is put into a bottle, how, and for how long it keeps: a document like a method. */
 export const bottleTypeSchema = z.object({
   id: z.string().regex(/^[a-z0-9]+(-[a-z0-9]+)*$/),
   version: z.number().int().min(1).default(1),
-  name: z.string().trim().min(1).max(60),
+  name: z
+    .string()
+    .trim()
+    .min(1, { error: "Give it a name." })
+    .max(60, { error: "Keep the name under 61 characters." }),
   fill: z.enum(["brim", "top", "neck", "air-gap"]),
   /** How often it is rinsed with the water it will hold; 0 where it must not be. */
-  rinses: z.number().int().min(0).max(10),
+  rinses: z
+    .number({ error: "Give a number of rinses, or 0." })
+    .int({ error: "Whole rinses, please." })
+    .min(0, { error: "Not below 0." })
+    .max(10, { error: "Ten rinses are enough for any bottle." }),
   /** Two bottles that are one moment: both filled, then both dosed. */
   pair: z.boolean().default(false),
   filter: z
-    .object({ pore_um: z.number().positive(), flush_ml: z.number().min(0) })
+    .object({
+      pore_um: z.number({ error: "Give it in µm, like 0.45." }).positive({ error: "More than 0 µm." }),
+      flush_ml: z.number({ error: "Give it in mL, like 20." }).min(0, { error: "Not below 0 mL." }),
+    })
     .nullable()
     .default(null),
   preservative: z.string().trim().min(1).max(80).nullable().default(null),
   /** Onto ice and into the dark. */
   cold: z.boolean().default(true),
   /** How long its water keeps, for whatever is measured of it, unless a test says otherwise. */
-  holds_h: z.number().positive().max(10_000),
+  holds_h: hours,
   /** Tests whose own holding time is another, by their parameter. */
   tests: z
-    .array(
-      z.object({ parameter: z.string().trim().min(1).max(60), holds_h: z.number().positive().max(10_000) }),
-    )
+    .array(z.object({ parameter: z.string().trim().min(1).max(60), holds_h: hours }))
     .max(60)
     .default([]),
   /** How warm it may be when it is received, °C; null where it does not matter. */
-  arrives_c: z.number().min(0).max(40).nullable().default(6),
+  arrives_c: z
+    .number({ error: "Give it in °C, like 6." })
+    .min(0, { error: "Not below 0 °C: it would freeze." })
+    .max(40, { error: "At most 40 °C." })
+    .nullable()
+    .default(6),
   caution: z.string().trim().min(1).max(300).nullable().default(null),
 });
 export type BottleType = z.infer<typeof bottleTypeSchema>;

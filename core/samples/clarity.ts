@@ -7,14 +7,14 @@ export const deepest_cm = 30_000;
 export const discSize_cm = 20;
 
 const cm = z.number().positive().max(deepest_cm);
-const shape = z.object({
+const shapeSchema = z.object({
   disc_cm: z.number().positive().max(100),
   /** Null when the disc was still seen on the bottom. */
   disappears_cm: cm.nullable(),
   reappears_cm: cm.nullable(),
   depth_cm: cm.nullable(),
 });
-export type Clarity = z.infer<typeof shape>;
+export type Clarity = z.infer<typeof shapeSchema>;
 
 /** What cannot be of a disc's depths, and at which of them; null when they go together. Check value: 184 without the other is half. */
 export function clarityProblem(c: Clarity): { path: keyof Clarity; message: string } | null {
@@ -33,7 +33,7 @@ export function clarityProblem(c: Clarity): { path: keyof Clarity; message: stri
     : null;
 }
 
-export const claritySchema = shape.superRefine((c, issue) => {
+export const claritySchema = shapeSchema.superRefine((c, issue) => {
   const problem = clarityProblem(c);
   if (problem) issue.addIssue({ code: "custom", path: [problem.path], message: problem.message });
 });

@@ -57,7 +57,19 @@ export const placeSchema = z
 export type Place = z.output<typeof placeSchema>;
 
 /** Nothing known of a place. */
-export const noPlace: Place = placeSchema.parse({});
+export const noPlace: Place = {
+  latitude: null,
+  longitude: null,
+  km: null,
+  branch: "",
+  directions: "",
+  well_depth_m: null,
+  casing_mm: null,
+  datum: "",
+  datum_above_ground_m: null,
+  pump: "",
+  sample_point: "",
+};
 
 /** A site as far as its place in the water goes. */
 export interface SiteInWater {

@@ -3,7 +3,14 @@ import { describe, expect, it } from "vitest";
 import { type NewEvent, replay } from "../bench/event";
 import { bottleTypeOf } from "./bottleTypes";
 import { purgeAt, type VisitState, visitFolding } from "./visit";
-import { noLook, noPlan, type VisitEvent, type VisitPlan, visitEventSchema } from "./visitEvents";
+import {
+  noLook,
+  noPlan,
+  planSchema,
+  type VisitEvent,
+  type VisitPlan,
+  visitEventSchema,
+} from "./visitEvents";
 import { samplingFindings, visitFindings } from "./visitFindings";
 import { bottleStep, missing, visitTodo } from "./visitTodo";
 
@@ -40,6 +47,11 @@ const refused = (events: readonly VisitEvent[]) => replay(events, visitFolding).
 const sample = (code: string) => ({ id: ulid(clock), code });
 
 describe("a visit", () => {
+  it("has an empty list that is what an empty document reads as", () => {
+    const { labels: _l, depth_cm: _d, air_s: _a, ...said } = noPlan;
+    expect(planSchema.parse(said)).toEqual(noPlan);
+  });
+
   it("begins with the arrival, and what comes before is refused", () => {
     const [start] = begun() as [VisitEvent];
     expect(refused([start, said({ type: "hung" })])).toEqual(["not-arrived"]);

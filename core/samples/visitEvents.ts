@@ -43,18 +43,21 @@ export const planSchema = z.object({
 export type VisitPlan = z.infer<typeof planSchema>;
 
 /** A list with nothing on it. */
-export const noPlan: VisitPlan = planSchema.parse({
+export const noPlan: VisitPlan = {
   air: false,
   look: false,
   clarity: false,
   measurands: [],
   methods: [],
   bottles: [],
+  labels: [],
+  depth_cm: 15,
+  air_s: 300,
   well: null,
-});
+};
 
 /** Where somebody stands: degrees north and east (WGS 84), as typed or as the device says. */
-export const positionSchema = z.object({
+const positionSchema = z.object({
   latitude: z.number().min(-90).max(90),
   longitude: z.number().min(-180).max(180),
   /** How far off it may be, m, where the device says so. */

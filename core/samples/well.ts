@@ -2,8 +2,8 @@ import { z } from "zod";
 import { formatOwnDigits } from "../quantity/format";
 import { type WellQuantity, type WellRound, wellLimits, wellQuantities } from "./stability";
 
-const shape = z.object({ depth_m: z.number(), level_m: z.number(), diameter_mm: z.number() });
-export type WellDip = z.infer<typeof shape>;
+const shapeSchema = z.object({ depth_m: z.number(), level_m: z.number(), diameter_mm: z.number() });
+export type WellDip = z.infer<typeof shapeSchema>;
 
 /** What cannot be of a dip, and where; null when it goes together. Check value: water at 34 m in a well of 24 m cannot be. */
 export function dipProblem(d: WellDip): { path: keyof WellDip; message: string } | null {
@@ -19,7 +19,7 @@ export function dipProblem(d: WellDip): { path: keyof WellDip; message: string }
     : { path: "diameter_mm", message: "A casing is between 5 and 5000 mm wide." };
 }
 
-export const dipSchema = shape.superRefine((d, issue) => {
+export const dipSchema = shapeSchema.superRefine((d, issue) => {
   const problem = dipProblem(d);
   if (problem) issue.addIssue({ code: "custom", path: [problem.path], message: problem.message });
 });

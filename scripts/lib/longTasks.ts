@@ -111,3 +111,29 @@ export async function measureLongTasks(base: string): Promise<void> {
     await browser.close();
   }
 }
+
+/** Opens a page within the application, three times, and prints the longest task of it. */
+export async function measureOpening(base: string, path: string): Promise<void> {
+  const executablePath = process.env.BRINTEL_CHROMIUM ?? "/usr/bin/chromium-headless-shell";
+  const browser = await chromium.launch({ executablePath, args: ["--no-sandbox", "--disable-gpu"] });
+  try {
+    const page = await browser.newPage({ viewport: { width: 390, height: 844 } });
+    await page.goto(`${base}/people`);
+    await page.getByRole("button", { name: /Noor/ }).click();
+    await page.getByRole("navigation", { name: "The day" }).waitFor();
+    for (let i = 1; i <= 3; i++) {
+      await page.goto(`${base}/visits`);
+      await page.waitForTimeout(1500);
+      const { wall_ms, cpu_ms, over } = await tasksDuring(browser, page, async () => {
+        await page.locator(`a[href="${path}"]`).first().click();
+        await page.locator(".visit-item").first().waitFor();
+        await page.waitForTimeout(2500);
+      });
+      console.log(
+        `opened on a phone, time ${i}: longest task ${cpu_ms.toFixed(0)} ms of processor, ${wall_ms.toFixed(0)} ms by the wall, ${over} over 50 ms`,
+      );
+    }
+  } finally {
+    await browser.close();
+  }
+}

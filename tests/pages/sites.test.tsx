@@ -107,7 +107,7 @@ describe("one quantity along the water", () => {
     hands.bench.site = lower;
     for (const [i, mv] of [-20, -20.3, -19.8].entries()) await phReading(hands.bench, mv, at(20 + i));
     hands.bench.site = upper;
-    const { text } = await visitor().open("/sites/along?of=ph%7CpH");
+    const { text } = await visitor().open("/sites/along");
     expect(text).toContain("would be explained. Go upstream from Outfall and measure between the two.");
     expect(text).toMatch(/−0\.7\d/);
     expect(site.name).toBe(upper.name);

@@ -7,6 +7,7 @@ import { Link, useSearchParams } from "react-router";
 import { formatNumber } from "../../../core/quantity/format";
 import { measurandFacts } from "../../../core/quantity/measurand";
 import type { MeterReadingState } from "../../../core/readings/meterReading";
+import { type Saturation, saturationOf } from "../../../core/readings/saturation";
 import type { LoadedReading } from "../../server/results/readingPage.server";
 import type { MeterReading } from "../../server/results/readings.server";
 import { Objections } from "../../ui/EvidencePanel";
@@ -112,6 +113,7 @@ function ReadingSheet({
   const pair = outcome.pair
     ?.map((i) => formatNumber(portions[i]?.value ?? Number.NaN, facts.decimals))
     .join(" and ");
+  const saturation = saturationOfReading(reading);
   const corrected =
     reading.measured_value !== null && reading.value !== null && reading.value !== reading.measured_value;
   return (
@@ -145,6 +147,17 @@ function ReadingSheet({
                   : `mean of ${pair}`}
           </span>
         </div>
+        {saturation && (
+          <div className="figure">
+            <b>
+              {formatNumber(saturation.percent, 0)} <small>%</small>
+            </b>
+            <span>
+              of saturation at {formatNumber(saturation.temperature_c, 1)} °C and{" "}
+              {formatNumber(saturation.pressure_hpa, 0)} hPa, the pressure of the calibration
+            </span>
+          </div>
+        )}
         {!several && reading.temperature_c !== null && reading.parameter !== "temperature" && (
           <div className="figure">
             <b>
@@ -157,4 +170,11 @@ function ReadingSheet({
       <Objections findings={reading.findings} />
     </section>
   );
+}
+
+/** Oxygen as a share of saturation, where temperature and pressure are known. */
+function saturationOfReading({ value, temperature_c, evidence }: MeterReading): Saturation | null {
+  const known = evidence.calibration?.coefficients;
+  if (known?.kind !== "oxygen" || value === null || temperature_c === null) return null;
+  return saturationOf(value, temperature_c, known.pressure_hpa, known.salinity);
 }

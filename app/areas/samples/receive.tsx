@@ -1,10 +1,10 @@
 import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
 import { ulid } from "ulid";
-import { bottleTypes } from "../../../core/samples/bottleTypes";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors } from "../../server/platform/forms.server";
 import { listMethods } from "../../server/runs/methods.server";
+import { listBottleTypes } from "../../server/samples/bottleTypes.server";
 import { receivedFromForm, receiveSample } from "../../server/samples/receiveSample.server";
 import { listSites } from "../../server/sites/sites.server";
 import { ChoiceField } from "../../ui/ChoiceField";
@@ -19,6 +19,7 @@ export async function loader({ context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
   return {
     id: ulid(),
+    types: (await listBottleTypes(db)).map((t) => ({ value: t.id, label: t.name })),
     sites: (await listSites(db)).map(({ id, name }) => ({ value: id, label: name })),
     methods: (await listMethods(db)).flatMap(({ method }) =>
       method.measure.technique === "meter" ? [] : [{ value: method.id, label: method.name }],
@@ -40,7 +41,7 @@ export async function action({ request, context }: Route.ActionArgs) {
 }
 
 export default function Receive() {
-  const { id, sites, methods } = useLoaderData<typeof loader>();
+  const { id, types, sites, methods } = useLoaderData<typeof loader>();
   const errors: Record<string, string | undefined> = useActionData<typeof action>()?.errors ?? {};
   const busy = useNavigation().state !== "idle";
   if (sites.length === 0) {
@@ -71,13 +72,7 @@ export default function Receive() {
           initial={sites[0]?.value ?? ""}
           wrong={errors.site}
         />
-        <ChoiceField
-          name="type"
-          label="Which bottle"
-          options={bottleTypes.map((t) => ({ value: t.id, label: t.name }))}
-          initial="general"
-          wrong={errors.type}
-        />
+        <ChoiceField name="type" label="Which bottle" options={types} initial="general" wrong={errors.type} />
         <MomentField
           name="collected"
           label="Taken at"

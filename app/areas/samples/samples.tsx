@@ -55,6 +55,9 @@ export default function Samples() {
           <Link to="/custody" className="calm strong">
             Batches for laboratories
           </Link>
+          <Link to="/bottles" className="calm strong">
+            Bottles
+          </Link>
         </div>
       </div>
       {missing && (

@@ -1,6 +1,5 @@
 import { Checkbox } from "antd";
 import { type Measurand, measurandFacts, measurands } from "../../../core/quantity/measurand";
-import { bottleTypes } from "../../../core/samples/bottleTypes";
 import type { VisitPlan } from "../../../core/samples/visitEvents";
 import { ManyField } from "../../ui/ManyField";
 
@@ -16,9 +15,11 @@ const alsoWords = {
 /** What is to be done at a site, to be ticked. */
 export function PlanFields({
   methods,
+  bottles,
   plan,
 }: {
   methods: readonly { id: string; name: string }[];
+  bottles: readonly { id: string; name: string }[];
   plan: VisitPlan | null;
 }) {
   const also = {
@@ -52,7 +53,7 @@ export function PlanFields({
       </fieldset>
       <fieldset className="visit-choices">
         <legend>Bottles</legend>
-        {bottleTypes.map((type) => (
+        {bottles.map((type) => (
           <Checkbox
             key={type.id}
             name="bottles"

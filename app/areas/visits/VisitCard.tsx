@@ -63,7 +63,7 @@ function Body(props: CardProps & { loaded: LoadedVisit; missing: string[] }): Re
     case "look":
       return <LookCard {...props} before={loaded.before} />;
     case "dip":
-      return <DipCard {...props} />;
+      return <DipCard {...props} place={loaded.place} />;
     case "pump":
       return <PumpCard {...props} />;
     case "well":

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { readValue } from "../../../core/quantity/entry";
 import { formatNumber } from "../../../core/quantity/format";
 import { casingVolume } from "../../../core/samples/purge";
+import type { Place } from "../../../core/samples/site";
 import { purgeAt } from "../../../core/samples/visit";
 import { bucketRange, dipProblem } from "../../../core/samples/well";
 import { NumberEntry } from "../../ui/NumberEntry";
@@ -21,8 +22,13 @@ function readAll(
 }
 
 /** The well before it is pumped: its depth, its water, its casing. */
-export function DipCard({ state, add }: CardProps) {
-  const [texts, setTexts] = useState<Texts>({ depth: "", level: "", diameter: "" });
+export function DipCard({ state, add, place }: CardProps & { place: Place }) {
+  // What is known of the well stands there already; the water is dipped each time.
+  const [texts, setTexts] = useState<Texts>({
+    depth: String(place.well_depth_m ?? ""),
+    level: "",
+    diameter: String(place.casing_mm ?? ""),
+  });
   const [wrong, setWrong] = useState<Texts>({});
   if (state.dip) {
     const { depth_m, level_m, diameter_mm } = state.dip;
@@ -65,7 +71,12 @@ export function DipCard({ state, add }: CardProps) {
         add({ type: "dipped", dip });
       }}
     >
-      <p className="quiet">Both depths from the same point, before anything is pumped.</p>
+      <p className="quiet">
+        Both depths from the same point{place.datum && `, the ${place.datum.replace(/^the /i, "")}`}, before
+        anything is pumped.
+        {place.pump && ` Pump: ${place.pump}.`}
+        {place.sample_point && ` Sample at: ${place.sample_point}.`}
+      </p>
       {field("depth", "Depth of the well", "m", "From the mark on the casing.")}
       {field("level", "Depth to the water", "m", "From the same mark.")}
       {field("diameter", "Inner diameter of the casing, mm", "", "As drilled, like 150.")}

@@ -19,6 +19,7 @@ import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { listMethods } from "../../server/runs/methods.server";
+import { listBottleTypes } from "../../server/samples/bottleTypes.server";
 import { findSite, listSites } from "../../server/sites/sites.server";
 import { planFromForm } from "../../server/visits/planForm.server";
 import { nextRounds } from "../../server/visits/rounds.server";
@@ -46,6 +47,7 @@ export async function loader({ url, context }: Route.LoaderArgs) {
     sites,
     site: site?.id ?? null,
     methods,
+    bottles: (await listBottleTypes(db)).map(({ id, name }) => ({ id, name })),
     templates: templates.map(({ id, name }) => ({ id, name })),
     template: template?.id ?? null,
     kept: url.searchParams.get("kept")?.slice(0, 80) ?? null,
@@ -172,6 +174,7 @@ function PlanVisit({
   site,
   sites,
   methods,
+  bottles,
   templates,
   template,
   kept,
@@ -231,7 +234,7 @@ function PlanVisit({
           </div>
         )}
       </div>
-      <PlanFields methods={methods} plan={plan} />
+      <PlanFields methods={methods} bottles={bottles} plan={plan} />
       {answer && "message" in answer && (
         <p className="wrong" role="alert">
           {answer.message}

@@ -2,7 +2,7 @@ import type { Knex } from "knex";
 import { z } from "zod";
 import { type Finding, readingVerdict } from "../../../core/judgement/finding";
 import { formatNumber } from "../../../core/quantity/format";
-import { type BottleType, bottleTypeOf, keepsUntil } from "../../../core/samples/bottleTypes";
+import { type BottleType, keepsUntil } from "../../../core/samples/bottleTypes";
 import { coolerRange_c } from "../../../core/samples/custodyEvents";
 import { NumberFields, textField } from "../platform/forms.server";
 import { writeJournal } from "../platform/journal.server";
@@ -10,6 +10,7 @@ import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 import { listMethods } from "../runs/methods.server";
 import { findSite } from "../sites/sites.server";
+import { findBottleType } from "./bottleTypes.server";
 import { adoptResults } from "./projectSamples.server";
 import { refreshWaiting, sampleCalled, type WantedOfSample } from "./samples.server";
 
@@ -97,7 +98,7 @@ export function receiveSample(
 ): Promise<Record<string, string> | null> {
   return write(db, actor, "measure", async (trx): Promise<Record<string, string> | null> => {
     if (await trx("samples").where({ id: received.id }).first("id")) return null;
-    const [site, type] = [await findSite(trx, received.site), bottleTypeOf(received.type)];
+    const [site, type] = [await findSite(trx, received.site), await findBottleType(trx, received.type)];
     if (!site) return { site: "This site is gone. Choose another." };
     if (!type) return { type: "This bottle is not known any more. Choose another." };
     if (await sampleCalled(trx, received.code))

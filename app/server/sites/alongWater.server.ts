@@ -28,8 +28,8 @@ export async function loadAlong(db: Knex, of: string | null, now: string) {
   // What most sites have a value of says most, when nobody has asked.
   const spread = (key: string) =>
     [...latest.values()].filter((readings) => readings.some((r) => keyOf(r) === key)).length;
-  const widely = known.map((k) => ({ ...k, sites: spread(keyOf(k)) })).sort((a, b) => b.sites - a.sites);
-  const chosen = known.find((k) => keyOf(k) === of) ?? widely[0];
+  const [widest] = [...known].sort((a, b) => spread(keyOf(b)) - spread(keyOf(a)));
+  const chosen = known.find((k) => keyOf(k) === of) ?? widest;
   const trends = chosen ? await smallTrends(db, dayStart(addDays(today, -trend_days), zone), chosen) : [];
   const recent = dayStart(addDays(today, -round_days), zone);
   // Each arm of the water is a line of its own, from its top down.
@@ -49,7 +49,7 @@ export async function loadAlong(db: Knex, of: string | null, now: string) {
         place: sites.length - i,
         reading,
         value: reading.value,
-        u: widest(usualScatter(values, reading.decimals), reading),
+        u: atLeastStep(usualScatter(values, reading.decimals), reading),
       },
     ];
   });
@@ -78,7 +78,7 @@ export async function loadAlong(db: Knex, of: string | null, now: string) {
 }
 
 /** A value read between two steps of a scale is at least as unsure as the steps are apart. Source: JCGM 100, 4.3.7. */
-const widest = (scatter: number | null, { low, high }: Pick<ReadingRow, "low" | "high">): number | null =>
+const atLeastStep = (scatter: number | null, { low, high }: Pick<ReadingRow, "low" | "high">): number | null =>
   scatter === null || low === null || high === null
     ? scatter
     : Math.max(scatter, (high - low) / 2 / Math.sqrt(3));

@@ -3,9 +3,9 @@ import { z } from "zod";
 import { resultsOf } from "../../../core/methods/methodWords";
 import { measurands } from "../../../core/quantity/measurand";
 import type { HouseRules } from "../../../core/rules/houseRules";
-import { bottleTypeOf } from "../../../core/samples/bottleTypes";
 import { noPlan, type VisitPlan } from "../../../core/samples/visitEvents";
 import { listMethods } from "../runs/methods.server";
+import { listBottleTypes } from "../samples/bottleTypes.server";
 
 const planFormSchema = z.object({
   measurands: z.array(z.enum(measurands)),
@@ -40,7 +40,8 @@ export async function planFromForm(
     const method = known.get(id);
     return method ? [{ id, name: method.name, parameters: resultsOf(method).map((r) => r.parameter) }] : [];
   });
-  const bottles = parsed.data.bottles.flatMap((id) => bottleTypeOf(id) ?? []);
+  const types = await listBottleTypes(db);
+  const bottles = parsed.data.bottles.flatMap((id) => types.find((t) => t.id === id) ?? []);
   if (wanted.length + methods.length + bottles.length + also.length === 0)
     return { message: "Choose at least one thing to do there." };
   const { purge_volumes, stable_rounds } = rules.sampling;

@@ -16,7 +16,7 @@ const stopSchema = z.object({
   work: z.ulid(),
   event: z.ulid(),
 });
-export type Stop = z.infer<typeof stopSchema>;
+type Stop = z.infer<typeof stopSchema>;
 
 export interface Round {
   id: string;

@@ -1,6 +1,7 @@
 import type { Knex } from "knex";
 import type { Verdict } from "../../../core/judgement/finding";
 import type { Clarity } from "../../../core/samples/clarity";
+import { noPlace } from "../../../core/samples/site";
 import type { Look, VisitPlan, VisitStarted } from "../../../core/samples/visitEvents";
 import { visitEventSchema } from "../../../core/samples/visitEvents";
 import { findWork, orUnreadable, startWork, visitEvents } from "../bench/bench.server";
@@ -12,7 +13,7 @@ import type { Person } from "../people/people.server";
 import { nowMs } from "../platform/clock.server";
 import { rulesInForce } from "../rules/rules.server";
 import { samplesOfVisit } from "../samples/samples.server";
-import type { Site } from "../sites/sites.server";
+import { findSite, type Site } from "../sites/sites.server";
 import { worksOfVisit } from "./visitWorks.server";
 
 /** Begins a visit to a site with its list; the same id again is the same visit. */
@@ -77,6 +78,7 @@ export async function loadVisit(db: Knex, workId: string, person: Person) {
     events: await visitEvents(db, work.id).catch(orUnreadable(work.id)),
     works: await worksOfVisit(db, work.id),
     samples: await samplesOfVisit(db, work.id),
+    place: (await findSite(db, work.site_id ?? ""))?.place ?? noPlace,
     before: await visitsBefore(db, work),
     owed: await checksOwed(db, work.id),
     meters: (await listMeters(db)).map(({ id, code, name, channels }) => ({

@@ -45,6 +45,14 @@ export async function up(db: Knex): Promise<void> {
     // Coordinates, distance along the water, branch, how to reach it, the well: one document.
     t.text("place").notNullable().defaultTo("{}");
   });
+  await db.schema.createTable("bottle_types", (t) => {
+    t.string("id").notNullable();
+    t.integer("version").notNullable();
+    t.text("document").notNullable();
+    t.string("person_id").notNullable().references("people.id");
+    t.string("at").notNullable();
+    t.primary(["id", "version"]);
+  });
   await db.schema.createTable("visit_templates", (t) => {
     t.string("id").notNullable();
     t.integer("version").notNullable();
