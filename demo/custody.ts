@@ -100,7 +100,7 @@ function resultFile(
   lateCount: boolean,
 ): string {
   const usual: Record<string, [name: string, value: number, unit: string, method: string, limit: number]> = {
-    nitrate: ["NO3-N", 4.1, "mg/L", "ion chromatography", 0.05],
+    nitrate: ["NO3-N", 0.62, "mg/L", "ion chromatography", 0.05],
     nitrite: ["NO2-N", 0.004, "mg/L", "ion chromatography", 0.01],
     ammonia: ["NH4-N", 0.03, "mg/L", "continuous flow", 0.01],
     phosphate: ["PO4", 0.08, "mg/L", "continuous flow", 0.02],

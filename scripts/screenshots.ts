@@ -2,7 +2,7 @@
 import { chromium, type Page } from "@playwright/test";
 import prepare from "../tests/e2e/prepare";
 import { BrintelServer, wind } from "../tests/e2e/server";
-import { begin, bySpace, byTouch, calibrate, chooseNoor, jumpTo, station } from "../tests/e2e/steps";
+import { begin, bySpace, byTouch, chooseNoor, jumpTo, station } from "../tests/e2e/steps";
 import { ensureBuild } from "./lib/steps.mjs";
 
 const executablePath = process.env.BRINTEL_CHROMIUM ?? "/usr/bin/chromium-headless-shell";
@@ -91,9 +91,6 @@ async function analyses(): Promise<void> {
   await page.getByRole("complementary", { name: "What this result rests on" }).waitFor();
   await page.getByRole("link", { name: "see its evidence" }).click();
   await shoot(page, "run");
-  await runTo(page, "oxygen-drops", [], 8);
-  for (let i = 0; i < 7; i++) await page.keyboard.press("Space");
-  await shoot(page, "drops");
   await page.goto("/runs/plan");
   for (const name of [
     "Phosphate, squeeze tube",
@@ -152,14 +149,38 @@ async function wellVisit(page: Page): Promise<void> {
   await shoot(page, "visit");
 }
 
+/** A bottle that must be filtered, rinsed and full, in the hand at the water. */
+async function bottleCard(page: Page): Promise<void> {
+  const press = (name: string | RegExp) => page.getByRole("button", { name }).first().tap();
+  await chooseNoor(page, "touch");
+  await page.goto("/visits");
+  await page.getByLabel("Where to").fill("North reed bed");
+  await page.keyboard.press("Enter");
+  await page.getByText("Choose what to do there.").waitFor();
+  for (const name of ["Air temperature", "Look and smell", "Temperature", "pH"])
+    await page.getByRole("checkbox", { name, exact: true }).uncheck();
+  await page.getByLabel("Nutrients, filtered").check();
+  await press("Begin the visit");
+  await press(/^I have arrived/);
+  for (let i = 1; i <= 3; i++) {
+    await page.getByText(`${i - 1} of 3 times`).waitFor();
+    await press(/^Rinsed$/);
+  }
+  await page.getByRole("textbox", { name: "Depth below the surface" }).fill("15");
+  await press(/^Filled$/);
+  await page.getByText("A fresh filter").waitFor();
+  await page.locator(".visit-code").scrollIntoViewIfNeeded();
+  await shoot(page, "bottle");
+}
+
 try {
   const page = await open();
   await chooseNoor(page);
   await shoot(page, "day");
+  await page.goto("/sites/along?of=nitrate%7CNitrate+as+NO3-N");
+  await page.locator(".along-step").waitFor();
+  await shoot(page, "profile");
   await analyses();
-  await begin(page, "Calibrate P-4");
-  await calibrate(page, bySpace);
-  await shoot(page, "swapped-buffers");
   await begin(page, "Calibrate P-2");
   await station(page, bySpace);
   await bySpace(page, /^Rinsed/);
@@ -197,8 +218,8 @@ try {
   await shoot(page, "site");
   await page.goto("/runs");
   await shoot(page, "runs");
-  await page.goto("/rules");
-  await shoot(page, "rules");
+  await page.goto("/meters");
+  await page.waitForTimeout(700);
   await threeQuantities(page);
   await page.goto("/solutions/ph-calibration");
   await page.getByRole("button", { name: /^Calculate/ }).click();
@@ -206,6 +227,10 @@ try {
   await shoot(page, "calculator");
 
   await wellVisit(page);
+  await page.goto("/custody");
+  await page.locator("main tbody").getByRole("link").first().click();
+  await page.getByRole("complementary").waitFor();
+  await shoot(page, "batch");
 
   const dim = await open({ colorScheme: "dark" });
   await chooseNoor(dim);
@@ -225,6 +250,7 @@ try {
   await byTouch(phone, /^The probe is in/);
   await phone.waitForTimeout(1_200);
   await shoot(phone, "phone");
+  await bottleCard(await open({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true }));
 } finally {
   await browser.close();
   await server.kill();

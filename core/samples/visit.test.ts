@@ -3,14 +3,7 @@ import { describe, expect, it } from "vitest";
 import { type NewEvent, replay } from "../bench/event";
 import { bottleTypeOf } from "./bottleTypes";
 import { purgeAt, type VisitState, visitFolding } from "./visit";
-import {
-  noLook,
-  noPlan,
-  planSchema,
-  type VisitEvent,
-  type VisitPlan,
-  visitEventSchema,
-} from "./visitEvents";
+import { noLook, noPlan, planSchema, type VisitEvent, type VisitPlan, visitEventSchema } from "./visitEvents";
 import { samplingFindings, visitFindings } from "./visitFindings";
 import { bottleStep, missing, visitTodo } from "./visitTodo";
 

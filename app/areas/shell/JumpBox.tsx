@@ -1,5 +1,5 @@
 import { Input, Modal } from "antd";
-import { useEffect, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import { useFetcher, useNavigate } from "react-router";
 import type { Place } from "../../server/day/jump.server";
 import { areas } from "./areas";
@@ -27,28 +27,28 @@ export default function JumpBox({ onClose }: { onClose(): void }) {
       return label.startsWith(text.toLowerCase().trim()) ? 0 : words.every((w) => label.includes(w)) ? 1 : 2;
     };
     const typed = text.trim();
-    // A code that was scanned or typed may be a sample's: the register knows.
-    const sample =
-      typed.length > 2 && /\d/.test(typed)
-        ? [
-            {
-              label: `Sample ${typed}`,
-              detail: "look it up",
-              href: `/find?code=${encodeURIComponent(typed)}`,
-            },
-          ]
-        : [];
     const places = all
       .filter((p) => words.every((w) => `${p.label} ${p.detail}`.toLowerCase().includes(w)))
       .sort((a, b) => rank(a) - rank(b))
       .slice(0, 8);
-    return [...places, ...sample];
+    if (places.length > 0 || !fetcher.data || typed.length < 3 || !/\d/.test(typed)) return places;
+    // What no place is called may be a sample's code, scanned or typed: the register knows.
+    const href = `/find?code=${encodeURIComponent(typed)}`;
+    return [{ label: `Sample ${typed}`, detail: "look it up", href }];
   }, [text, fetcher.data]);
-  const go = (href: string | undefined) => {
-    if (!href) return;
-    onClose();
-    navigate(href);
-  };
+  const go = useCallback(
+    (href: string | undefined) => {
+      if (!href) return;
+      onClose();
+      navigate(href);
+    },
+    [onClose, navigate],
+  );
+  // A scanner is quicker than the list: its Enter is kept until the places are here.
+  const [entered, setEntered] = useState(false);
+  useEffect(() => {
+    if (entered && fetcher.data) go(found[chosen]?.href);
+  }, [entered, fetcher.data, found, chosen, go]);
   return (
     <Modal open onCancel={onClose} footer={null} closable={false} title="Jump to" width={520}>
       <Input
@@ -60,11 +60,12 @@ export default function JumpBox({ onClose }: { onClose(): void }) {
         onChange={(event) => {
           setText(event.target.value);
           setChosen(0);
+          setEntered(false);
         }}
         onKeyDown={(event) => {
           if (event.key === "ArrowDown") setChosen((i) => Math.min(i + 1, found.length - 1));
           else if (event.key === "ArrowUp") setChosen((i) => Math.max(i - 1, 0));
-          else if (event.key === "Enter") go(found[chosen]?.href);
+          else if (event.key === "Enter") setEntered(true);
           else return;
           event.preventDefault();
         }}

@@ -79,7 +79,7 @@ export default function Along() {
                   <Link to={`/sites/${place.site}`} className="name plainlink">
                     {place.name}
                     {place.km !== null && (
-                      <span className="quiet small m"> km {formatOwnDigits(place.km)}</span>
+                      <span className="quiet small m nowrap"> km {formatOwnDigits(place.km)}</span>
                     )}
                   </Link>
                   <span className="along-bar" aria-hidden="true">

@@ -1,4 +1,4 @@
-import { Input, Select } from "antd";
+import { Input } from "antd";
 import { useId, useState } from "react";
 import type { Position } from "../../../core/samples/visitEvents";
 import { correctedNow } from "../../ui/clock";
@@ -68,30 +68,29 @@ export function ArriveCard({ todo, state, add }: CardProps) {
       <button type="button" className="act" onClick={arrive}>
         I have arrived, and it is safe
       </button>
-      <div className="two">
-        <div className="field">
-          <label htmlFor={`${id}-people`}>Who else is there</label>
-          <Input
-            id={`${id}-people`}
-            size="large"
-            maxLength={120}
-            value={people}
-            onChange={(e) => setPeople(e.target.value)}
-          />
-        </div>
-        <div className="field">
-          <span className="label">If you are alone: give word after</span>
-          <Select
-            aria-label="If you are alone: give word after"
-            size="large"
-            value={minutes}
-            options={words.map((m) => ({
-              value: m,
-              label: m === 0 ? "nobody waits for a word" : m < 120 ? `${m} min` : `${m / 60} h`,
-            }))}
-            onChange={setMinutes}
-          />
-        </div>
+      <fieldset className="visit-choices">
+        <legend>If you are alone: give word after</legend>
+        {words.map((m) => (
+          <button
+            key={m}
+            type="button"
+            className={`calm pick-one${minutes === m ? " on" : ""}`}
+            aria-pressed={minutes === m}
+            onClick={() => setMinutes(m)}
+          >
+            {m === 0 ? "nobody waits" : m < 120 ? `${m} min` : `${m / 60} h`}
+          </button>
+        ))}
+      </fieldset>
+      <div className="field">
+        <label htmlFor={`${id}-people`}>Who else is there</label>
+        <Input
+          id={`${id}-people`}
+          size="large"
+          maxLength={120}
+          value={people}
+          onChange={(e) => setPeople(e.target.value)}
+        />
       </div>
       <div className="field">
         <label htmlFor={`${id}-place`}>Where it is, degrees north and east</label>

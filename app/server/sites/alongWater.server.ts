@@ -78,7 +78,10 @@ export async function loadAlong(db: Knex, of: string | null, now: string) {
 }
 
 /** A value read between two steps of a scale is at least as unsure as the steps are apart. Source: JCGM 100, 4.3.7. */
-const atLeastStep = (scatter: number | null, { low, high }: Pick<ReadingRow, "low" | "high">): number | null =>
+const atLeastStep = (
+  scatter: number | null,
+  { low, high }: Pick<ReadingRow, "low" | "high">,
+): number | null =>
   scatter === null || low === null || high === null
     ? scatter
     : Math.max(scatter, (high - low) / 2 / Math.sqrt(3));
