@@ -82,6 +82,8 @@ const tables: Table[] = [
   { name: "bench_work", packed: "packed" },
   { name: "visits" },
   { name: "samples" },
+  { name: "batches" },
+  { name: "batch_samples" },
   { name: "pours" },
   { name: "documents" },
   { name: "calibrations", packed: "packed" },

@@ -72,6 +72,7 @@ export async function sentToLaboratory(demo: Demo, hands: Hands, visit: string, 
     came.toISOString(),
   );
   if (refused) throw new Error(refused);
+  await post(hands, must(demo.people[2]), work_id, came, [[4, { type: "finished" }]]);
 }
 
 const daysOf = (at: string | undefined, demo: Demo): number =>

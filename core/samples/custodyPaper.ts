@@ -24,14 +24,16 @@ export function custodyPaper(file: CustodyFile): CustodyPaper {
   const time = (at: string) => showTime(at, file.zone, "full");
   const preserved = (s: CustodyFile["samples"][number]) =>
     [
-      s.preservative ?? "nothing added",
+      s.bottle,
+      s.preservative,
       s.filtered === "filtered"
         ? "filtered"
         : s.filtered === "too-turbid"
           ? "not filtered: too turbid"
           : s.filtered === "not"
             ? "not filtered"
-            : "",
+            : null,
+      s.arrives_c === null ? null : `at most ${formatNumber(s.arrives_c, 0)} °C`,
     ]
       .filter(Boolean)
       .join("; ");
@@ -51,7 +53,7 @@ export function custodyPaper(file: CustodyFile): CustodyPaper {
         `${s.site}, ${s.water}`,
         time(s.collected_at),
         time(s.keeps_until),
-        `${s.bottle}: ${preserved(s)}${s.arrives_c === null ? "" : `; at most ${formatNumber(s.arrives_c, 0)} °C`}`,
+        preserved(s),
         [...s.tests, ...s.added_tests.map((t) => ({ name: `${t.name} (added)` }))]
           .map((t) => t.name)
           .join(", "),

@@ -20,15 +20,15 @@ export interface ProfileStep {
   explained: number;
 }
 
-/** A claim is wrong in one profile of twenty, not in one pair of twenty: there are as many chances as pairs. */
-const chance = 0.05;
+/** A claim is wrong in one profile of fifty, not in one pair of fifty: there are as many chances as pairs. */
+const chance = 0.02;
 /** Enough to be normal. */
 const manyDegrees = 1e6;
 
 /**
  * The steps of a profile, largest first: changes between neighbours beyond what their uncertainties explain, with the chance
  * of a false one shared by all pairs (Bonferroni). Values in the unit given. Source: difference of two
- * independent values, JCGM 100, 5.1.2. Check value: 10 ± 0.5 beside 13 ± 0.5, of two sites, is a step of 3 (1.39 is explained).
+ * independent values, JCGM 100, 5.1.2. Check value: 10 ± 0.5 beside 13 ± 0.5, of two sites, is a step of 3 (1.64 is explained).
  */
 export function profileSteps(points: readonly ProfilePoint[]): ProfileStep[] {
   const along = [...points].sort((a, b) => b.place - a.place);

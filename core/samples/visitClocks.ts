@@ -33,7 +33,7 @@ export function visitClocks(state: VisitState, now: number): VisitClock[] {
   const first = state.flows[0];
   const purge = purgeAt(state, now);
   if (first && purge && purge.left_min !== null && purge.left_min > 0) {
-    const words = `The purge at ${site.name} is done: measure a round`;
+    const words = `Purge at ${site.name}: then measure a round`;
     clocks.push({ key: "purge", words, began: first.at, due: now + purge.left_min * 60_000 });
   }
   return clocks;

@@ -66,7 +66,7 @@ const positionSchema = z.object({
 export type Position = z.infer<typeof positionSchema>;
 
 /** A photo is kept small: so many characters of its base64, and so many of a visit. */
-export const photoLimits = { characters: 300_000, count: 3 } as const;
+export const photoLimits = { characters: 150_000, count: 3 } as const;
 
 const startedSchema = eventBaseSchema.extend({
   type: z.literal("started"),
@@ -81,9 +81,13 @@ export const lookChoices = {
   rain_24h: ["none", "light", "heavy"],
   wind: ["still", "light", "strong"],
   level: ["low", "normal", "high", "flood"],
+  flow: ["none", "slow", "normal", "fast"],
   colour: ["clear", "brown", "green", "grey", "milky", "black"],
   smell: ["none", "earthy", "sewage", "chemical", "rotten eggs", "fishy"],
   surface: ["clean", "foam", "oily sheen", "scum", "litter"],
+  shore: ["as usual", "trampled", "mown", "slipped", "works"],
+  animals: ["none seen", "birds", "fish", "cattle", "dead fish"],
+  litter: ["none", "some", "much"],
 } as const;
 export type LookKey = keyof typeof lookChoices;
 export const lookKeys = Object.keys(lookChoices) as LookKey[];
@@ -96,6 +100,11 @@ const lookSchema = z.object({
   colour: z.enum(lookChoices.colour).nullable(),
   smell: z.enum(lookChoices.smell).nullable(),
   surface: z.enum(lookChoices.surface).nullable(),
+  // What was not asked at first is nothing said.
+  flow: z.enum(lookChoices.flow).nullable().default(null),
+  shore: z.enum(lookChoices.shore).nullable().default(null),
+  animals: z.enum(lookChoices.animals).nullable().default(null),
+  litter: z.enum(lookChoices.litter).nullable().default(null),
   note: text(400),
 });
 export type Look = z.infer<typeof lookSchema>;
@@ -109,6 +118,10 @@ export const noLook: Look = {
   colour: null,
   smell: null,
   surface: null,
+  flow: null,
+  shore: null,
+  animals: null,
+  litter: null,
   note: "",
 };
 

@@ -120,6 +120,15 @@ const paths = [
     "/methods/nitrite-nitrate-strip",
     "/methods/oxygen-drops/edit",
   ],
+  [
+    "/samples",
+    "/samples#sample",
+    "/samples/new",
+    "/custody#batch",
+    "/bottles",
+    "/visits/rounds/new",
+    "/visits/purge-table",
+  ],
 ];
 
 /** The address of a page that bears an id. */
@@ -127,7 +136,8 @@ async function addressOf(page: Page, path: string): Promise<string> {
   const [list = "", what] = path.split("#");
   if (!what) return path;
   await page.goto(list);
-  if (what === "visit") return (await page.locator("main table a").first().getAttribute("href")) ?? "";
+  if (["visit", "batch", "sample"].includes(what))
+    return (await page.locator("main table a").first().getAttribute("href")) ?? "";
   const name = what === "site" ? "Bathing pond" : /^P-2/;
   const address = (await page.locator("main").getByRole("link", { name }).getAttribute("href")) ?? "";
   if (what === "calibrate" || what === "read") return `${address}/${what}`;

@@ -67,7 +67,9 @@ test("a site is added, with its range checked, and then offered for a reading", 
   await expect(page.getByText("“seven” is not a number.")).toBeVisible();
   await page.getByLabel("Lowest pH you expect").fill("7.0");
   await page.getByRole("button", { name: "Add it" }).click();
-  await expect(page.getByRole("listitem").filter({ hasText: "Mill race" })).toContainText("7.0 – 8.2");
+  await expect(page.locator("main").getByRole("listitem").filter({ hasText: "Mill race" })).toContainText(
+    "7.0 – 8.2",
+  );
   await expect(page.getByLabel("Name of the site")).toHaveValue("");
   await page.goto("/");
   await expect(

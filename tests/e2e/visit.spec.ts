@@ -1,6 +1,7 @@
 import type { Page } from "@playwright/test";
 import { obvious, waitOut } from "./runSteps";
 import { expect, test, wind } from "./server";
+import { axeOf } from "./steps";
 
 /** Plans a visit to a site at which nobody has been yet. */
 async function planAt(page: Page, site: string): Promise<void> {
@@ -103,6 +104,13 @@ test.describe("by touch on a phone", () => {
     await server.start();
     await expect(page.getByText(/not sent yet/)).toHaveCount(0);
     await page.reload();
+    // In full sun: seven to one for every number and for the one thing to do.
+    const sun = await axeOf(page)
+      .include(".visit-body .act, .visit-body .m, .visit-head b")
+      .withRules(["color-contrast-enhanced"])
+      .analyze();
+    expect(sun.violations.flatMap((v) => v.nodes.map((n) => n.html))).toEqual([]);
+    expect(sun.passes.map((p) => p.id)).toEqual(["color-contrast-enhanced"]);
     await open(/^Oxygen, glass-stoppered pair, begun: rinsed 1 time/);
     await page.getByRole("textbox", { name: "Depth below the surface" }).fill("half a foot");
     await press(/^Filled/);

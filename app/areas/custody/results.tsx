@@ -1,6 +1,5 @@
 import "./custody.css";
-import { Checkbox, Select } from "antd";
-import { useState } from "react";
+import { Checkbox, Input } from "antd";
 import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
 import { z } from "zod";
 import { counted } from "../../../core/quantity/format";
@@ -17,6 +16,7 @@ import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { batchState } from "../../server/samples/batches.server";
 import { dryRun, mappingFor, readLabFile, takeOver } from "../../server/samples/labFile.server";
+import { ChoiceField } from "../../ui/ChoiceField";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/results";
@@ -149,10 +149,11 @@ export default function LabResults() {
           <input type="hidden" name="name" value={answer?.name ?? ""} />
           <div className="field">
             <label htmlFor="lab-text">or its lines, pasted or typed</label>
-            <textarea
+            <Input.TextArea
               id="lab-text"
               name="text"
-              className="lab-paste m"
+              className="m"
+              rows={7}
               defaultValue={answer?.text ?? ""}
               placeholder={
                 "sample,parameter,result,unit,method,detection limit,analysed\nE1-0412-1,Nitrate as NO3,12.4,mg/L,IC,0.1,2026-04-13"
@@ -186,14 +187,27 @@ export default function LabResults() {
             </p>
             <div className="columns" style={{ "--column": "220px" } as React.CSSProperties}>
               {labFields.map((f) => (
-                <ColumnChoice
+                <ChoiceField
                   key={`${answer?.name}-${f}`}
-                  field={f}
-                  head={head}
+                  name={`column-${f}`}
+                  label={fieldWords[f]}
                   initial={mapping.columns[f] ?? ""}
+                  options={[
+                    { value: "", label: neededFields.includes(f) ? "Choose" : "not in the file" },
+                    ...head.map((h) => ({ value: h, label: h })),
+                  ]}
                 />
               ))}
-              <DateOrder initial={mapping.dates} />
+              <ChoiceField
+                name="dates"
+                label="Dates are written"
+                initial={mapping.dates}
+                options={[
+                  { value: "year-first", label: "2026-04-13" },
+                  { value: "day-first", label: "13.04.2026" },
+                  { value: "month-first", label: "04/13/2026" },
+                ]}
+              />
             </div>
           </section>
         )}
@@ -279,46 +293,5 @@ export default function LabResults() {
         )}
       </Form>
     </main>
-  );
-}
-
-function ColumnChoice({ field, head, initial }: { field: LabField; head: string[]; initial: string }) {
-  const [column, setColumn] = useState(initial);
-  return (
-    <div className="field">
-      <span className="label">{fieldWords[field]}</span>
-      <input type="hidden" name={`column-${field}`} value={column} />
-      <Select
-        aria-label={`Column of ${fieldWords[field]}`}
-        size="large"
-        value={column}
-        options={[
-          { value: "", label: neededFields.includes(field) ? "Choose" : "not in the file" },
-          ...head.map((h) => ({ value: h, label: h })),
-        ]}
-        onChange={setColumn}
-      />
-    </div>
-  );
-}
-
-function DateOrder({ initial }: { initial: LabMapping["dates"] }) {
-  const [dates, setDates] = useState(initial);
-  return (
-    <div className="field">
-      <span className="label">Dates are written</span>
-      <input type="hidden" name="dates" value={dates} />
-      <Select
-        aria-label="Dates are written"
-        size="large"
-        value={dates}
-        options={[
-          { value: "year-first", label: "2026-04-13" },
-          { value: "day-first", label: "13.04.2026" },
-          { value: "month-first", label: "04/13/2026" },
-        ]}
-        onChange={setDates}
-      />
-    </div>
   );
 }

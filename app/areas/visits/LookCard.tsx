@@ -17,9 +17,13 @@ export const lookTitles: Record<LookKey, string> = {
   rain_24h: "Rain in the last 24 hours",
   wind: "Wind",
   level: "Level, against what is usual",
+  flow: "Flow",
   colour: "Colour of the water",
   smell: "Smell",
   surface: "Surface",
+  shore: "Shore",
+  animals: "Animals",
+  litter: "Litter",
 };
 
 /** The look around, by choice; nothing is suggested, so that nothing leads the eye. */

@@ -4,14 +4,14 @@ import { photoLimits } from "../../../core/samples/visitEvents";
 import type { AddVisit } from "./cardProps";
 
 /** The longer side of a photo that is kept, in points of the picture. */
-const side = 900;
+const side = 800;
 
 /** A picture made small, without what the camera wrote into it; it is drawn anew until it fits. */
 async function small(file: File): Promise<string | null> {
   const picture = await createImageBitmap(file);
   for (const [share, quality] of [
-    [1, 0.7],
-    [0.75, 0.6],
+    [1, 0.6],
+    [0.75, 0.5],
     [0.5, 0.5],
   ] as const) {
     const scale = Math.min(1, (side * share) / Math.max(picture.width, picture.height));

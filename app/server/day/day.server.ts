@@ -218,6 +218,7 @@ const openTitle = (work: Pick<OpenWork, "kind" | "title" | "code" | "site">): st
 
 /** After these nobody here has anything to do with a batch until its results come. */
 const outOfHand = ["received", "results", "test-added", "noted"];
+const inHand = (q: Knex.QueryBuilder) => q.whereNot("kind", "custody").orWhereNotIn("last_type", outOfHand);
 
 async function openWork(db: Knex): Promise<RailRunning[]> {
   const rows: OpenWork[] = await db("bench_work")
@@ -225,7 +226,7 @@ async function openWork(db: Knex): Promise<RailRunning[]> {
     .leftJoin("sites", "sites.id", "bench_work.site_id")
     .where("bench_work.status", "open")
     .whereNotIn("kind", ["analysis", "visit"])
-    .where((q) => q.whereNot("kind", "custody").orWhereNotIn("last_type", outOfHand))
+    .where(inHand)
     .orderBy("bench_work.started_at")
     .select(
       "bench_work.id",
@@ -262,6 +263,7 @@ export async function newestOpen(
     .leftJoin("meters", "meters.id", "bench_work.meter_id")
     .leftJoin("sites", "sites.id", "bench_work.site_id")
     .where("bench_work.status", "open")
+    .where(inHand)
     .orderBy("started_at", "desc")
     .first(
       "bench_work.id",

@@ -64,7 +64,7 @@ export type ExportedReading = z.output<typeof exportedReadingSchema>;
 const readingsFileSchema = z
   .object({
     format: z.literal("brintel-readings"),
-    version: z.literal(4),
+    version: z.literal(5),
     exported_at: z.string().meta({ format: "date-time" }),
     readings: z.array(exportedReadingSchema),
   })
@@ -73,7 +73,7 @@ const readingsFileSchema = z
 /** The published JSON Schema of the readings file. */
 export const readingsJsonSchema = () => ({
   ...z.toJSONSchema(readingsFileSchema, { target: "draft-7" }),
-  title: "Brintel readings, version 4",
+  title: "Brintel readings, version 5",
 });
 
 export function exportedReading(r: Reading): ExportedReading {
@@ -124,7 +124,7 @@ function relationOf(r: Reading): ExportedReading["relation"] {
 
 /** The JSON file in pieces: its head, readings as they come, its foot. */
 export const jsonHead = (now: string): string =>
-  `{"format":"brintel-readings","version":4,"exported_at":${JSON.stringify(now)},"readings":[\n`;
+  `{"format":"brintel-readings","version":5,"exported_at":${JSON.stringify(now)},"readings":[\n`;
 export const jsonRows = (readings: readonly Reading[], first: boolean): string =>
   readings.map((r, i) => `${first && i === 0 ? "" : ",\n"}${JSON.stringify(exportedReading(r))}`).join("");
 export const jsonFoot = "\n]}\n";

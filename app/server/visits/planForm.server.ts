@@ -36,10 +36,15 @@ export async function planFromForm(
   if (!parsed.success) return { message: parsed.error.issues[0]?.message ?? "" };
   const { also, measurands: wanted } = parsed.data;
   const known = new Map((await listMethods(db)).map(({ method }) => [method.id, method]));
-  const methods = parsed.data.methods.flatMap((id) => {
-    const method = known.get(id);
-    return method ? [{ id, name: method.name, parameters: resultsOf(method).map((r) => r.parameter) }] : [];
-  });
+  // What keeps least is tested first.
+  const methods = parsed.data.methods
+    .flatMap((id) => known.get(id) ?? [])
+    .sort((a, b) => a.sample.keeps_min - b.sample.keeps_min)
+    .map((method) => ({
+      id: method.id,
+      name: method.name,
+      parameters: resultsOf(method).map((r) => r.parameter),
+    }));
   const types = await listBottleTypes(db);
   const bottles = parsed.data.bottles.flatMap((id) => types.find((t) => t.id === id) ?? []);
   if (wanted.length + methods.length + bottles.length + also.length === 0)
