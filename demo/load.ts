@@ -10,6 +10,7 @@ import { type Hands, portionCapture, pourCapture, runSession, takeReading, typed
 import { broughtThisMorning, sentToLaboratory } from "./custody";
 import { calibrateByDisplay, nutrientRound, testingDay } from "./days";
 import { withTruth } from "./instruments";
+import { nextRound, walkedUp } from "./rounds";
 import { setTheBench, setTheScene } from "./scene";
 import {
   type Counts,
@@ -19,6 +20,7 @@ import {
   lotOf,
   meterOf,
   must,
+  nextTestingDay,
   room,
   sampleName,
   seed,
@@ -60,6 +62,7 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
     if (day >= -7 && date.day() === 3) await badDay(demo, day);
   }
   await thisMorning(demo, dayjs(now));
+  await nextRound(demo, visiting, nextTestingDay(demo, 0), now.toISOString());
   await broughtThisMorning(demo, visiting, dayjs(now));
   await setTheBench(demo, now.toISOString());
   return demo.counts;
@@ -74,6 +77,7 @@ async function visits(demo: Demo, hands: Hands, day: number): Promise<void> {
     const visit = await boreholeVisit(demo, hands, day, week, sent);
     if (sent) await sentToLaboratory(demo, hands, visit, week);
   }
+  if (weekday === 1 && week === 9) await walkedUp(demo, hands, day);
   if (weekday === 5) await (week === 7 ? discDay(demo, hands, day) : pondVisit(demo, hands, day, week));
 }
 

@@ -136,3 +136,18 @@ export function visitFindings(state: VisitState): Finding[] {
       ]
     : [];
 }
+
+/**
+ * What is to be said of meters that read at a visit and were neither checked nor calibrated since. Check value: one such meter is one
+ * finding.
+ */
+export const closingFindings = (codes: readonly string[]): Finding[] =>
+  codes.map((code) =>
+    qualify(
+      "no-closing-check",
+      "no check since",
+      "a check after the last reading",
+      `${code} has read here and was not checked since.`,
+      `Check ${code} before it is put away: what it read rests on that.`,
+    ),
+  );

@@ -271,6 +271,9 @@ describe("samples on their way to a laboratory", () => {
     expect(await hands.bench.db("reading_judgements")).toHaveLength(3);
     const page = await visitor().open(`/custody/${id}`);
     expect(page.text).toContain("Every result has come.");
+    // What only a laboratory measures stands on the site's own page, not on the page of the day.
+    expect((await visitor().open("/")).text).not.toContain("E. coli");
+    expect((await visitor().open(`/sites/${hands.bench.site.id}`)).text).toContain("E. coli");
     const [first] = await hands.bench.db("readings").where({ parameter: "nitrate" });
     const evidence = await visitor().open(`/ledger?reading=${first.id}`);
     for (const words of [laboratory, "4.12 mg/L", "IC", "a.csv", "E1-1", "every hand"])

@@ -1,7 +1,15 @@
 import { monotonicFactory } from "ulid";
 import { describe, expect, it } from "vitest";
+import { postEvents } from "../../app/server/bench/bench.server";
+import { startReading } from "../../app/server/calibrations/startWork.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
-import { calibratedPh } from "../../app/server/testing/testBench";
+import {
+  calibratedPh,
+  calibratedPond,
+  checkedPond,
+  liveSignals,
+  wholeRun,
+} from "../../app/server/testing/testBench";
 import { Visitor } from "./pages";
 
 /** Ids that rise as things happen, as a browser makes them. */
@@ -86,6 +94,40 @@ describe("work that is begun from a visit", () => {
     await calibratedPh(hands.bench);
     const refused = await visitor().send(read(), reading(ulid()));
     expect([refused.status, refused.text.includes("This visit is not known here.")]).toEqual([422, true]);
+  });
+});
+
+describe("a visit at which a meter read", () => {
+  it("says that the meter was not checked since, and no longer once it was", async () => {
+    const bench = hands.bench;
+    await calibratedPond(bench, "2026-04-12T08:00:00.000Z");
+    const form = plan({ also: "look" });
+    await visitor().send("/visits", form);
+    const start = { work_id: ulid(), event_id: ulid(), actor: bench.person, visit_id: form.work };
+    const at = new Date().toISOString();
+    const choices = { sample: "BP", measurands: ["ph"] as const, in_place: true };
+    await startReading(bench.db, { ...start, at }, bench.pond, bench.site, choices);
+    await postEvents(
+      bench.db,
+      bench.person,
+      start.work_id,
+      wholeRun(bench, [liveSignals({ ph: -62 })], at),
+      at,
+    );
+    const owed = "M-1 has read here and was not checked since.";
+    await visitor().ask(`/bench/${form.work}/events`, {
+      sent_at: at,
+      events: [{ type: "arrived", people: "" }, { type: "finished" }].map((e) => ({
+        id: ulid(),
+        at,
+        by: "x",
+        ...e,
+      })),
+    });
+    expect((await visitor().open(`/visits/${form.work}`)).text).toContain(owed);
+    const later = new Date(Date.parse(at) + 1000).toISOString();
+    await checkedPond(bench, { conductivity: 718, ph: 0, oxygen: 90 }, later);
+    expect((await visitor().open(`/visits/${form.work}`)).text).not.toContain(owed);
   });
 });
 

@@ -1,5 +1,6 @@
 import { lazy, type ReactNode, Suspense, useState } from "react";
 import { Link } from "react-router";
+import { closingFindings } from "../../../core/samples/visitFindings";
 import type { Todo } from "../../../core/samples/visitTodo";
 import type { LoadedVisit } from "../../server/visits/visits.server";
 import { DueMark } from "../../ui/DueMark";
@@ -173,7 +174,7 @@ function Leave({
         <p key={m.meter_id} className="note">
           <DueMark />
           <span>
-            {m.code} has read here and was not checked since.{" "}
+            {closingFindings([m.code])[0]?.sentence}{" "}
             <Link to={`/meters/${m.meter_id}/check?moment=closing`}>Its closing check</Link>
           </span>
         </p>

@@ -3,7 +3,7 @@ import { formatNumber, formatSigned } from "../../../core/quantity/format";
 import { clarityChange, clarityWords } from "../../../core/samples/clarity";
 import { purgeAt, type VisitState } from "../../../core/samples/visit";
 import { lookKeys } from "../../../core/samples/visitEvents";
-import { visitFindings } from "../../../core/samples/visitFindings";
+import { closingFindings, visitFindings } from "../../../core/samples/visitFindings";
 import { missing, type Todo } from "../../../core/samples/visitTodo";
 import { localDate } from "../../../core/time/local";
 import { showTime } from "../../../core/time/words";
@@ -97,14 +97,10 @@ export function VisitReport({
       </main>
       <EvidencePanel title="What was found">
         {rows.length > 0 ? <Rows rows={rows} /> : <p className="quiet">Nothing was written down.</p>}
-        <Findings findings={visitFindings(state)} />
+        <Findings findings={[...visitFindings(state), ...closingFindings(loaded.owed.map((m) => m.code))]} />
         {loaded.owed.map((m) => (
-          <p key={m.meter_id} className="note">
-            <DueMark />
-            <span>
-              {m.code} was not checked since.{" "}
-              <Link to={`/meters/${m.meter_id}/check?moment=closing`}>Its closing check</Link>
-            </span>
+          <p key={m.meter_id}>
+            <Link to={`/meters/${m.meter_id}/check?moment=closing`}>The closing check of {m.code}</Link>
           </p>
         ))}
         <Photos state={state} add={() => undefined} />

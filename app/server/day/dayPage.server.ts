@@ -27,8 +27,14 @@ export async function loadDay(db: Knex, now: string, asked: () => Promise<DueEnt
     newestOpen(db),
     listLimitSets(db),
   ]);
+  // What only laboratories measure comes weeks later: it stands on the sites' own pages.
+  const keyOf = (r: { parameter: string; analyte: string }) => `${r.parameter}|${r.analyte}`;
+  const ours = new Set(
+    [...latest.values()].flat().flatMap((r) => (r.source === "laboratory" ? [] : [keyOf(r)])),
+  );
   const waters = sites.map((site) => {
     const readings = (latest.get(site.id) ?? [])
+      .filter((r) => ours.has(keyOf(r)))
       .map((r) => ({
         ...r,
         days_old: daysBetween(localDate(r.measured_at, zone), today),

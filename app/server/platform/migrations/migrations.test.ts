@@ -74,6 +74,19 @@ describe("lists that are filtered or sorted", () => {
       () => db("bench_work").where({ kind: "visit" }).orderBy("started_at", "desc").limit(40),
     ],
     ["the newest samples", () => db("samples").orderBy("collected_at", "desc").limit(60)],
+    [
+      "the samples that wait",
+      () => db("samples").whereNotNull("waits_until").orderBy("waits_until").limit(40),
+    ],
+    ["a sample by its code", () => db("samples").where({ code_key: "a" })],
+    ["the results of a sample", () => db("readings").where({ sample_id: "s" })],
+    ["the work of a sample", () => db("bench_work").where({ sample_id: "s" })],
+    ["the newest batches", () => db("batches").orderBy("made_at", "desc").orderBy("id", "desc").limit(40)],
+    ["the batches of a sample", () => db("batch_samples").where({ sample_id: "s" })],
+    [
+      "the rounds ahead",
+      () => db("rounds").where("on_date", ">=", "2026-04-12").orderBy("on_date").limit(20),
+    ],
     ["the samples of a visit", () => db("samples").where({ visit_id: "v" })],
     ["re-judgings that wait", () => db("rejudgings").where({ status: "confirmed" })],
     [
@@ -88,5 +101,44 @@ describe("lists that are filtered or sorted", () => {
     expect(steps).toMatch(/USING (COVERING )?INDEX/);
     expect(steps).not.toContain("TEMP B-TREE");
     expect(steps).not.toMatch(/^SCAN \w+$/m);
+  });
+});
+
+describe("a database of before samples were things", () => {
+  it("keeps its samples, and its results point to them", async () => {
+    const old = await openDatabase(":memory:", { migrate: false });
+    const before = (await migrationSource.getMigrations([])).filter((m) => m.name < "005");
+    await old.migrate.latest({ migrationSource: { ...migrationSource, getMigrations: async () => before } });
+    await old.raw("pragma foreign_keys = off");
+    const row = async (table: string, values: Record<string, unknown>) => {
+      const columns: { name: string; notnull: number; type: string; dflt_value: unknown }[] = await old.raw(
+        `pragma table_info(${table})`,
+      );
+      const needed = columns
+        .filter((c) => c.notnull && c.dflt_value === null && !(c.name in values))
+        .map((c) => [c.name, /int|float|bool/i.test(c.type) ? 0 : ""]);
+      await old(table).insert({ ...Object.fromEntries(needed), ...values });
+    };
+    await row("bench_work", { id: "v", kind: "visit", visit_id: null });
+    await row("bench_work", { id: "w", kind: "analysis", visit_id: "v" });
+    await row("bench_work", { id: "x", kind: "analysis", visit_id: null });
+    await row("visits", { id: "v" });
+    await row("samples", { id: "s", code: "BP-1", code_key: "bp-1", visit_id: "v", keeps_until: "2026" });
+    await row("readings", { id: "r", work_id: "w", sample: "BP-1", sample_key: "bp-1" });
+    await row("readings", { id: "q", work_id: "x", sample: "BP-1", sample_key: "bp-1" });
+    await old.migrate.latest({ migrationSource });
+    expect(await old("samples").first("id", "status", "wanted", "waits_until", "keeps_until")).toEqual({
+      id: "s",
+      status: "kept",
+      wanted: "[]",
+      waits_until: null,
+      keeps_until: "2026",
+    });
+    expect(await old("readings").orderBy("id").select("id", "sample_id")).toEqual([
+      { id: "q", sample_id: null },
+      { id: "r", sample_id: "s" },
+    ]);
+    expect(await old("bench_work").where({ id: "w" }).first("sample_id")).toEqual({ sample_id: "s" });
+    await old.destroy();
   });
 });
