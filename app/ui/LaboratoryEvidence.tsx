@@ -6,9 +6,11 @@ import { showTime } from "../../core/time/words";
 import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { Formula } from "./Formula";
 import { showResult } from "./results";
+import { TakeOut } from "./TakeOut";
 import { VerdictMark } from "./VerdictMark";
 
 interface LaboratoryInPanel {
+  id: string;
   value: number | null;
   shown: string | null;
   decimals: number;
@@ -97,6 +99,9 @@ export function LaboratoryEvidencePanel({
           ],
         ]}
       />
+      {reading.verdict !== "void" && (
+        <TakeOut key={reading.id} elsewhere={{ to: `/custody/${evidence.batch_id}`, reading: reading.id }} />
+      )}
       <Judged judgements={judgements} rules_version={reading.rules_version} zone={zone} />
     </EvidencePanel>
   );

@@ -360,6 +360,24 @@ describe("samples on their way to a laboratory", () => {
     ]);
   });
 
+  it("are taken out one by one, with a reason, and stay out when more becomes known", async () => {
+    const { id } = await batch();
+    await keep(id, file(`E1-1,NO3-N,4.12,mg/L,IC,0.05,${ago(20)}`, `E1-1,PO4,0.2,mg/L,IC,0.05,${ago(20)}`));
+    const [nitrate] = await hands.bench.db("readings").where({ parameter: "nitrate" });
+    const takeOut = (reason: string) => visitor().send(`/custody/${id}`, { reading: nitrate.id, reason });
+    expect((await takeOut("")).status).toBe(422);
+    expect((await takeOut("They mixed the bottles up.")).status).toBe(200);
+    expect((await takeOut("Again.")).status).toBe(422);
+    await happens(id, { type: "received", ...hop("Noor", "T. Ravel", 0.2, 9), absent: [] });
+    expect(await readings()).toMatchObject([
+      { parameter: "nitrate", verdict: "void" },
+      { parameter: "phosphate", verdict: "qualified" },
+    ]);
+    const panel = await visitor().open(`/ledger?reading=${nitrate.id}`);
+    expect(panel.text).toContain("They mixed the bottles up.");
+    expect(await verifyJournal(hands.bench.db)).toBeNull();
+  });
+
   it("travel with a page, a PDF that can be read back, and a file that keeps to its schema", async () => {
     const { id, germs } = await batch();
     await happens(id, { type: "handed-over", ...hop("Noor", "Courier", 0.3) });

@@ -14,6 +14,7 @@ import {
 import { sealWords } from "../../../core/samples/custodyEvents";
 import { custodyFindings, custodyGaps } from "../../../core/samples/custodyFindings";
 import { showTime } from "../../../core/time/words";
+import { voidAction } from "../../server/bench/voidAction.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { type LoadedBatch, loadBatch } from "../../server/samples/batches.server";
 import { useBench } from "../../ui/bench/useBench";
@@ -29,6 +30,10 @@ export const meta: Route.MetaFunction = () => [{ title: "Batch · Brintel" }];
 
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   loadBatch(context.get(dbContext), params.workId, context.get(personContext));
+
+/** Takes one result of the laboratory out of the record. */
+export const action = ({ request, params, context }: Route.ActionArgs) =>
+  voidAction(context.get(dbContext), context.get(personContext), params.workId, request);
 
 export const clientLoader = ({ params, serverLoader }: ClientLoaderFunctionArgs) =>
   orLastShown(params.workId ?? "", () => serverLoader<typeof loader>());

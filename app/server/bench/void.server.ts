@@ -18,9 +18,13 @@ export function voidResults(
   workId: string,
   reason: string,
   now: string,
+  /** One result of the work alone. */
+  only?: string,
 ): Promise<number> {
   return write(db, actor, "void", async (trx) => {
-    const readings = (await readingsOfWork(trx, workId)).filter((r) => r.verdict !== "void");
+    const readings = (await readingsOfWork(trx, workId)).filter(
+      (r) => r.verdict !== "void" && (only === undefined || r.id === only),
+    );
     for (const reading of readings) {
       const { rules } = await rulesOfVersion(trx, reading.rules_version);
       const voided = { at: now, by: actor.name, reason };
