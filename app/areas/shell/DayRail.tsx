@@ -2,7 +2,7 @@ import { useEffect, useRef } from "react";
 import { Link } from "react-router";
 import { showTime } from "../../../core/time/words";
 import type { DayRail as Rail, RailRunning } from "../../server/day/day.server";
-import type { DueEntry } from "../../server/day/due.server";
+import type { DueEntry } from "../../server/day/dueEntry";
 import type { OpenRun } from "../../server/runs/openRuns.server";
 import { DueMark } from "../../ui/DueMark";
 import { Formula } from "../../ui/Formula";

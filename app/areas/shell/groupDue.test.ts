@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { DueEntry } from "../../server/day/due.server";
+import type { DueEntry } from "../../server/day/dueEntry";
 import { groupDue } from "./groupDue";
 
 const entry = (kind: DueEntry["kind"], id: string, words = "Calibrate"): DueEntry => ({

@@ -1,4 +1,4 @@
-import type { DueEntry } from "../../server/day/due.server";
+import type { DueEntry } from "../../server/day/dueEntry";
 
 /** Entries of one kind that stand together on the rail, so that what is due stays in sight. */
 export interface DueGroup {

@@ -10,7 +10,8 @@ import type { RejudgingKind } from "../results/rejudge.server";
 import { rulesInForce } from "../rules/rules.server";
 import { type OpenRun, openRuns } from "../runs/openRuns.server";
 import { openVisits } from "../visits/openVisits.server";
-import { askOnce, type DueEntry, rejudgingHref } from "./due.server";
+import { askOnce, rejudgingHref } from "./due.server";
+import type { DueEntry } from "./dueEntry";
 
 interface RailEvent {
   id: string;

@@ -9,7 +9,7 @@ import { rulesInForce } from "../rules/rules.server";
 import { beyond } from "../sites/meaning.server";
 import { listSites } from "../sites/sites.server";
 import { newestOpen } from "./day.server";
-import type { DueEntry } from "./due.server";
+import type { DueEntry } from "./dueEntry";
 
 /** So many waters stand on the page of the day: those read last, in the order of the water. The others have their pages. */
 const mostWaters = 40;

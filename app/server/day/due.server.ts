@@ -11,13 +11,8 @@ import { type CheckRow, readingsOfCheck } from "../results/news.server";
 import { pendingRejudgings, type Rejudging } from "../results/rejudge.server";
 import { rulesInForce } from "../rules/rules.server";
 import { shelf } from "../stock/lots.server";
-
-export interface DueEntry extends Omit<DueItem, "kind"> {
-  kind: DueItem["kind"] | "rejudge" | "resample" | "sample";
-  href: string;
-  /** One-letter-free words of when: "now", "today", or a date. */
-  when: string;
-}
+import type { DueEntry } from "./dueEntry";
+import { samplesDue } from "./samplesDue.server";
 
 interface SensorLine {
   meter_id: string;
@@ -124,6 +119,9 @@ const hrefOf = (item: DueItem): string =>
   item.kind === "check"
     ? `/meters/${item.meter_id}/check?moment=${item.moment}`
     : `/meters/${item.meter_id}/calibrate?of=${item.measurands.join(",")}`;
+
+/** What keeps no longer than this comes before the meters, hours. */
+const samplesFirst_h = 4;
 
 /** Everything that is due: re-judgings that wait for a word, new water, meters, and lots that run out within a week. */
 export async function dueList(db: Knex, now: string): Promise<DueEntry[]> {
@@ -341,36 +339,6 @@ async function rejudgingsDue(db: Knex, now: string): Promise<DueEntry[]> {
     ),
     ...late,
   ];
-}
-
-/** A sample whose tests are due sooner than this stands on the rail; one that is over still does for a while, hours. */
-const [samplesAhead_h, samplesOver_h] = [48, 24];
-/** What keeps no longer than this comes before the meters, hours. */
-const samplesFirst_h = 4;
-
-/** Samples that wait for tests, the most urgent first. */
-async function samplesDue(db: Knex, now: string, when: (at: string) => string): Promise<DueEntry[]> {
-  const hours = (n: number) => new Date(Date.parse(now) + n * 3_600_000).toISOString();
-  const rows: { id: string; code: string; site: string; waits_until: string }[] = await db("samples")
-    .join("sites", "sites.id", "samples.site_id")
-    .where("waits_until", ">=", hours(-samplesOver_h))
-    .where("waits_until", "<=", hours(samplesAhead_h))
-    .orderBy("waits_until")
-    .limit(20)
-    .select("samples.id", "samples.code", "sites.name as site", "waits_until");
-  return rows.map(({ id, code, site, waits_until }) => ({
-    id: `sample-${id}`,
-    kind: "sample",
-    meter_id: null,
-    measurands: [],
-    moment: null,
-    subject: code,
-    title: code,
-    detail: waits_until < now ? `${site}: it no longer keeps for its tests` : `${site}: to be tested by then`,
-    at: waits_until,
-    href: `/samples/${id}`,
-    when: when(waits_until),
-  }));
 }
 
 /** Opened lots that run out within a week, and bottles with few portions left. */

@@ -1,5 +1,5 @@
 import { createEvents, type DateArray, type EventAttributes } from "ics";
-import type { DueEntry } from "./due.server";
+import type { DueEntry } from "./dueEntry";
 
 const utcParts = (iso: string): DateArray => {
   const d = new Date(iso);

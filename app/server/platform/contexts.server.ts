@@ -1,6 +1,6 @@
 import type { Knex } from "knex";
 import { createContext } from "react-router";
-import type { DueEntry } from "../day/due.server";
+import type { DueEntry } from "../day/dueEntry";
 import type { Person } from "../people/people.server";
 
 /** Per-request nonce of the content security policy. */

@@ -1,6 +1,7 @@
 import type { Knex } from "knex";
 import { findWork, orUnreadable, readingEvents } from "../bench/bench.server";
-import { controlDue, type DueEntry } from "../day/due.server";
+import { controlDue } from "../day/due.server";
+import type { DueEntry } from "../day/dueEntry";
 import { findMeter } from "../meters/meters.server";
 import type { Person } from "../people/people.server";
 import { rulesOfVersion } from "../rules/rules.server";
