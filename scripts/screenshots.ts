@@ -157,7 +157,7 @@ async function bottleCard(page: Page): Promise<void> {
   const press = (name: string | RegExp) => page.getByRole("button", { name }).first().tap();
   await chooseNoor(page, "touch");
   await page.goto("/visits");
-  await page.getByLabel("Where to").fill("North reed bed");
+  await page.getByLabel("Where to").fill("Children's pool");
   await page.keyboard.press("Enter");
   await page.getByText("Choose what to do there.").waitFor();
   for (const name of ["Air temperature", "Look and smell", "Temperature", "pH"])

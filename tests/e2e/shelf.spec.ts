@@ -165,6 +165,7 @@ test.describe("whoever manages", () => {
     const rules = page.getByRole("checkbox", { name: /Bathing rules/ });
     await rules.check();
     await page.getByRole("button", { name: "Keep the limits" }).click();
+    await expect(page.getByText("The limits are kept.")).toBeVisible();
     await page.reload();
     await expect(rules).toBeChecked();
     // 4.34 mg/L of oxygen is below the 6 that the new set asks for.

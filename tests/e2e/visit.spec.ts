@@ -45,7 +45,7 @@ test.describe("by touch on a phone", () => {
       const head = page.getByRole("button", { name }).and(page.locator(".visit-head"));
       if ((await head.getAttribute("aria-expanded")) !== "true") await head.tap();
     };
-    await planAt(page, "Settling basin");
+    await planAt(page, "Children's pool");
     await page.getByLabel("Clarity").check();
     for (const name of ["Conductivity", "Dissolved oxygen"])
       await page.getByRole("checkbox", { name, exact: true }).check();
@@ -170,7 +170,7 @@ test.describe("by keyboard", () => {
       await page.getByRole("textbox", { name }).focus();
       await page.keyboard.type(text);
     };
-    await planAt(page, "Settling basin");
+    await planAt(page, "Children's pool");
     for (const name of ["Air temperature", "Look and smell", "Temperature", "pH"])
       await page.getByRole("checkbox", { name, exact: true }).uncheck();
     await page.getByRole("checkbox", { name: "Purge a well" }).check();

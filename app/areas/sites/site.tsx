@@ -45,34 +45,38 @@ export async function action({ params, request, context }: Route.ActionArgs) {
   const none: Errors = {};
   if (intent === "limits") {
     await chooseLimitSets(db, params.siteId, form.getAll("set").map(String), actor, nowIso());
-    return data({ errors: none, kept: "The limits are kept." });
+    return data({ errors: none, kept: "The limits are kept.", of: "limits" });
   }
   if (intent === "up" || intent === "down") {
     await moveSite(db, params.siteId, intent === "up" ? -1 : 1, actor, nowIso());
-    return data({ errors: none, kept: "" });
+    return data({ errors: none, kept: "", of: "order" });
   }
   if (intent === "place") {
     const read = placeFromForm(form);
-    if (!read.success) return data({ errors: fieldErrors(read.error), kept: "" }, { status: 422 });
+    if (!read.success)
+      return data({ errors: fieldErrors(read.error), kept: "", of: "place" }, { status: 422 });
     if (!(await changePlace(db, params.siteId, read.data, actor, nowIso())))
       throw new Response("No such site", { status: 404 });
-    return data({ errors: none, kept: "Where it lies is kept." });
+    return data({ errors: none, kept: "Where it lies is kept.", of: "place" });
   }
   const parsed = siteChangeFromForm(form);
-  if (!parsed.success) return data({ errors: fieldErrors(parsed.error), kept: "" }, { status: 422 });
+  if (!parsed.success)
+    return data({ errors: fieldErrors(parsed.error), kept: "", of: "site" }, { status: 422 });
   const answer = await changeSite(db, params.siteId, parsed.data, actor, nowIso());
   if (answer === "gone") throw new Response("No such site", { status: 404 });
   if (answer === "taken") {
     const errors: Errors = { name: "There is a site of this name already." };
-    return data({ errors, kept: "" }, { status: 422 });
+    return data({ errors, kept: "", of: "site" }, { status: 422 });
   }
-  return data({ errors: none, kept: "Kept. It holds for what is measured from now on." });
+  return data({ errors: none, kept: "Kept. It holds for what is measured from now on.", of: "site" });
 }
 
 export default function SitePageView() {
   const { site, place, of, quantities, visits, compliance, chart, zone, limitSets } =
     useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
+  // What was kept is said at the form it was kept by.
+  const keptOf = (form: string) => (answer?.of === form ? answer.kept : "");
   const busy = useNavigation().state !== "idle";
   const navigate = useNavigate();
   return (
@@ -161,7 +165,12 @@ export default function SitePageView() {
           )}
         </section>
         <ComplianceTable compliance={compliance} zone={zone} />
-        <PlaceForm site={site} errors={answer?.errors ?? {}} kept={answer?.kept ?? ""} busy={busy} />
+        <PlaceForm
+          site={site}
+          errors={answer?.of === "place" ? answer.errors : {}}
+          kept={keptOf("place")}
+          busy={busy}
+        />
         <section className="sheet stack" aria-label="What you expect here">
           <div>
             <h2>What you expect here</h2>
@@ -214,7 +223,7 @@ export default function SitePageView() {
               <button type="submit" name="do" value="keep" className="act small" disabled={busy}>
                 Keep it
               </button>
-              {answer?.kept && <span role="status">{answer.kept}</span>}
+              {keptOf("site") && <span role="status">{keptOf("site")}</span>}
             </div>
           </Form>
         </section>
@@ -240,6 +249,7 @@ export default function SitePageView() {
               <button type="submit" name="do" value="limits" className="calm strong" disabled={busy}>
                 Keep the limits
               </button>
+              {keptOf("limits") && <span role="status">{keptOf("limits")}</span>}
             </div>
           </Form>
           <p className="quiet small">
