@@ -43,20 +43,21 @@ function judgeDetection({ reported, detection_limit, result }: LaboratoryEvidenc
   ];
 }
 
-/** Without a date nobody knows whether the sample was still good. */
-const judgeDated = ({ dated }: LaboratoryEvidence): Finding[] =>
-  dated
-    ? []
-    : [
-        {
-          rule: "undated",
-          severity: "qualify",
-          measured: "no date of the analysis",
-          limit: "a date",
-          sentence: "The laboratory does not say when it measured.",
-          action: "Ask the laboratory for the date of the analysis.",
-        },
-      ];
+/** Whether the bottle kept until it was measured; without a date nobody knows. */
+function judgeKept({ dated, sampling, measured_at }: LaboratoryEvidence, zone: string): Finding[] {
+  if (dated) return judgeSampling(sampling, measured_at, zone);
+  return [
+    ...(sampling?.findings ?? []),
+    {
+      rule: "undated",
+      severity: "qualify",
+      measured: "no date of the analysis",
+      limit: "a date",
+      sentence: "The laboratory does not say when it measured.",
+      action: "Ask the laboratory for the date of the analysis.",
+    },
+  ];
+}
 
 /**
  * Judges a result that a laboratory sent: how the sample was taken, how it came there, whether it kept, and whether the number can
@@ -68,9 +69,7 @@ export function judgeLaboratory(
   rules: HouseRules,
 ): { verdict: Verdict; findings: Finding[] } {
   const findings = [
-    ...(evidence.dated ? judgeSampling(evidence.sampling, evidence.measured_at, rules.zone) : []),
-    ...(evidence.dated ? [] : (evidence.sampling?.findings ?? [])),
-    ...judgeDated(evidence),
+    ...judgeKept(evidence, rules.zone),
     ...judgeDetection(evidence),
     ...judgePlausible(evidence),
     ...judgeMoments(evidence.doubts, rules.zone),

@@ -1,6 +1,6 @@
 import type { Finding, Severity } from "../judgement/finding";
-import { formatNumber } from "../quantity/format";
 import { showTime } from "../time/words";
+import { arrivalFindings } from "./arrival";
 import { type CustodyState, type Handover, holderOf } from "./custody";
 
 const finding = (
@@ -89,34 +89,9 @@ export function custodyFindings(state: CustodyState, sampleId: string, zone: str
   ];
 }
 
-function receiptFindings(receipt: Handover, arrives_c: number | null): Finding[] {
-  const { temperature_c, seal } = receipt;
-  const limit = arrives_c === null ? "–" : `${formatNumber(arrives_c, 0)} °C`;
+function receiptFindings({ temperature_c, seal }: Handover, arrives_c: number | null): Finding[] {
   return [
-    ...(arrives_c !== null && temperature_c === null
-      ? [
-          finding(
-            "arrival-not-measured",
-            "qualify",
-            "no temperature",
-            limit,
-            "Nobody measured how warm the cooler was when it arrived.",
-            "Ask the laboratory for the temperature on receipt.",
-          ),
-        ]
-      : []),
-    ...(arrives_c !== null && temperature_c !== null && temperature_c > arrives_c
-      ? [
-          finding(
-            "warm-on-arrival",
-            "qualify",
-            `${formatNumber(temperature_c, 1)} °C`,
-            limit,
-            `It was at ${formatNumber(temperature_c, 1)} °C when it was received, and may be at ${limit} at most.`,
-            "Fresh ice right before it leaves, more of it, and the bottles in the middle.",
-          ),
-        ]
-      : []),
+    ...arrivalFindings(temperature_c, arrives_c),
     ...(seal === "broken"
       ? [
           finding(

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { type WellQuantity, wellStability } from "./stability";
+import { roundDeviations, type WellQuantity, wellStability } from "./stability";
 
 const series = (quantity: WellQuantity, values: number[]) => values.map((v) => ({ [quantity]: v }));
 
@@ -31,5 +31,24 @@ describe("a well", () => {
     const some = [{ ph: 7, redox: 1 }, { ph: 7 }, { ph: 7, redox: 300 }];
     expect(wellStability(some, 3).stable).toBe(true);
     expect(wellStability([{ ph: 7 }, { redox: 1 }, { redox: 1 }], 3).stable).toBe(false);
+  });
+});
+
+describe("rounds on the scale of what they may vary", () => {
+  it("lie within one where they are steady, and are drawn for what all of the last measured", () => {
+    const rounds = [{ ph: 7.3, redox: 200 }, { ph: 7.0 }, { ph: 7.1 }, { ph: 7.2, oxygen: 5 }];
+    const [ph, ...more] = roundDeviations(rounds, 3);
+    expect(more).toEqual([]);
+    expect(ph?.quantity).toBe("ph");
+    for (const [i, expected] of [2, -1, 0, 1].entries()) expect(ph?.deviations[i]).toBeCloseTo(expected, 9);
+    expect(wellStability(rounds, 3).stable).toBe(true);
+  });
+
+  it("are none before the first, and none on a scale of nothing", () => {
+    expect(roundDeviations([], 3)).toEqual([]);
+    expect(roundDeviations([{ conductivity: 0 }, { conductivity: 0 }], 2)[0]?.deviations).toEqual([
+      null,
+      null,
+    ]);
   });
 });

@@ -82,24 +82,33 @@ export interface WellState {
 // A limit is kept by a value that lies on it: what the arithmetic adds beyond is not the water's.
 const slack = 1 + 1e-9;
 
+/** What the last rounds say of a quantity that all of them measured: their values, the mean, and how far one may lie from it. */
+function lastOf(rounds: readonly WellRound[], needed: number) {
+  const last = rounds.slice(-needed);
+  return wellQuantities
+    .filter((q) => last.length > 0 && last.every((r) => r[q] !== undefined))
+    .map((quantity) => {
+      const values = last.map((r) => r[quantity] as number);
+      const mean = values.reduce((a, b) => a + b, 0) / values.length;
+      return { quantity, values, mean, allowed: wellLimits[quantity].within(mean) };
+    });
+}
+
 /**
  * Whether the last rounds of a well agree: each within the limits of their mean, in everything that all of them measured.
  * Check value: pH 7.00, 7.10 and 7.20 are steady; 7.00, 7.10 and 7.29 are not.
  */
 export function wellStability(rounds: readonly WellRound[], needed: number): WellState {
-  const last = rounds.slice(-needed);
-  const shared = wellQuantities.filter((q) => last.length > 0 && last.every((r) => r[q] !== undefined));
-  const unsteady = shared.flatMap((quantity) => {
-    const values = last.map((r) => r[quantity] as number);
-    const mean = values.reduce((a, b) => a + b, 0) / values.length;
+  const shared = lastOf(rounds, needed);
+  const unsteady = shared.flatMap(({ quantity, values, mean, allowed }) => {
     const far = Math.max(...values.map((v) => Math.abs(v - mean)));
-    const { name, unit, decimals, within, words } = wellLimits[quantity];
-    if (far <= within(mean) * slack) return [];
+    const { name, unit, decimals, words } = wellLimits[quantity];
+    if (far <= allowed * slack) return [];
     const distance = `${formatNumber(far, decimals + 1)}${unit ? ` ${unit}` : ""}`;
     return [{ quantity, words: `${name} lies ${distance} from its mean; ${words} is steady.` }];
   });
   return {
-    stable: last.length >= needed && shared.length > 0 && unsteady.length === 0,
+    stable: rounds.length >= needed && shared.length > 0 && unsteady.length === 0,
     rounds: rounds.length,
     unsteady,
   };
@@ -107,25 +116,16 @@ export function wellStability(rounds: readonly WellRound[], needed: number): Wel
 
 /**
  * How far each round lies from the mean of the last ones, in what its limit allows, for everything that all of those measured: within
- * one is steady. Null where a round did not measure it. Check value: pH 7.3 beside 7.0, 7.1 and 7.2 lies 2 limits off.
+ * one is steady. Null where a round did not measure it. Check value: pH 7.3 before 7.0, 7.1 and 7.2 lies 2 limits off.
  */
-export function roundDeviations(
+export const roundDeviations = (
   rounds: readonly WellRound[],
   needed: number,
-): { quantity: WellQuantity; deviations: (number | null)[] }[] {
-  const last = rounds.slice(-needed);
-  if (last.length < 2) return [];
-  return wellQuantities
-    .filter((q) => last.every((r) => r[q] !== undefined))
-    .map((quantity) => {
-      const mean = last.reduce((sum, r) => sum + (r[quantity] as number), 0) / last.length;
-      const allowed = wellLimits[quantity].within(mean);
-      return {
-        quantity,
-        deviations: rounds.map((r) => {
-          const value = r[quantity];
-          return value === undefined || allowed === 0 ? null : (value - mean) / allowed;
-        }),
-      };
-    });
-}
+): { quantity: WellQuantity; deviations: (number | null)[] }[] =>
+  lastOf(rounds, needed).map(({ quantity, mean, allowed }) => ({
+    quantity,
+    deviations: rounds.map((r) => {
+      const value = r[quantity];
+      return value === undefined || allowed === 0 ? null : (value - mean) / allowed;
+    }),
+  }));

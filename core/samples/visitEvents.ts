@@ -125,14 +125,6 @@ export const noLook: Look = {
   note: "",
 };
 
-/** What was said most often, if it was said more than once; the later of two. Check value: clear, brown, clear is clear. */
-export function mostOften(said: readonly string[]): string | null {
-  const counts = new Map<string, number>();
-  for (const word of said) counts.set(word, (counts.get(word) ?? 0) + 1);
-  const [first] = [...counts].sort((a, b) => b[1] - a[1]);
-  return first && first[1] > 1 ? first[0] : null;
-}
-
 /** Everything that can happen on a visit to a site. */
 export const visitEventSchema = z.discriminatedUnion("type", [
   startedSchema,

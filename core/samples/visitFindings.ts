@@ -137,17 +137,12 @@ export function visitFindings(state: VisitState): Finding[] {
     : [];
 }
 
-/**
- * What is to be said of meters that read at a visit and were neither checked nor calibrated since. Check value: one such meter is one
- * finding.
- */
-export const closingFindings = (codes: readonly string[]): Finding[] =>
-  codes.map((code) =>
-    qualify(
-      "no-closing-check",
-      "no check since",
-      "a check after the last reading",
-      `${code} has read here and was not checked since.`,
-      `Check ${code} before it is put away: what it read rests on that.`,
-    ),
+/** What is to be said of a meter that read at a visit and was neither checked nor calibrated since. Check value: it is qualified. */
+export const closingFinding = (code: string): Finding =>
+  qualify(
+    "no-closing-check",
+    "no check since",
+    "a check after the last reading",
+    `${code} has read here and was not checked since.`,
+    `Check ${code} before it is put away: what it read rests on that.`,
   );

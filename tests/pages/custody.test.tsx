@@ -4,6 +4,7 @@ import { monotonicFactory } from "ulid";
 import { describe, expect, it } from "vitest";
 import { postEvents } from "../../app/server/bench/bench.server";
 import { verifyJournal } from "../../app/server/bench/verifyJournal.server";
+import { dayRail, newestOpen } from "../../app/server/day/day.server";
 import { batchState } from "../../app/server/samples/batches.server";
 import { custodyPdf } from "../../app/server/samples/custodyPdf.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
@@ -72,6 +73,24 @@ describe("samples on their way to a laboratory", () => {
     expect(text).toContain("Fresh ice first");
     expect(text.indexOf("E1-2")).toBeLessThan(text.indexOf("E1-1"));
     expect((await visitor().open("/custody")).text).toContain("not received yet");
+  });
+
+  it("stand on the line of the day until the laboratory has them, whatever else is said of them", async () => {
+    const { id, water } = await batch();
+    const onTheRail = async () =>
+      (await dayRail(hands.bench.db, new Date().toISOString())).running.map((r) => [r.title, r.detail]);
+    const waiting = [[`Samples for ${laboratory}`, "not received yet"]];
+    expect(await onTheRail()).toEqual(waiting);
+    const test = { parameter: "chloride", name: "Chloride" };
+    await happens(
+      id,
+      { type: "test-added", sample_id: water.id, test },
+      { type: "noted", text: "Late courier." },
+    );
+    expect(await onTheRail()).toEqual(waiting);
+    await happens(id, { type: "received", ...hop("Noor", "T. Ravel", 0.1), absent: [] });
+    expect(await onTheRail()).toEqual([]);
+    expect((await newestOpen(hands.bench.db))?.href).toBeUndefined();
   });
 
   it("need a laboratory, a holder and tests", async () => {

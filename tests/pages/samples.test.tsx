@@ -3,7 +3,12 @@ import { describe, expect, it } from "vitest";
 import { verifyJournal } from "../../app/server/bench/verifyJournal.server";
 import { dueList } from "../../app/server/day/due.server";
 import { analysisReadingsOfWork } from "../../app/server/results/readings.server";
-import { findSample, sampleCalled, samplesPage } from "../../app/server/samples/samples.server";
+import {
+  findSample,
+  sampleCalled,
+  sampleIdCalled,
+  samplesPage,
+} from "../../app/server/samples/samples.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { postPlayed } from "../../app/server/testing/benchRun";
 import { libraryMethod, RunPlayer } from "../../core/simulation/runPlayer";
@@ -130,6 +135,42 @@ describe("the tests that a sample waits for", () => {
     // Filled twenty hours ago, and it keeps for eight.
     expect(after?.findings.find((f) => f.rule === "bottle-kept")?.severity).toBe("qualify");
     expect(await verifyJournal(hands.bench.db)).toBeNull();
+  });
+
+  it("count for the sample also when the run was begun before it was known, and ended after", async () => {
+    const work = ulid();
+    const form = {
+      work,
+      event: ulid(),
+      site: hands.bench.site.id,
+      sample: "LATE-2",
+      collected: ago(1),
+      temperature: "20",
+      dilution: "1",
+    };
+    await visitor().send(`/runs/new/${method.id}`, form);
+    const begun = (await hands.bench.db("bench_work").where({ id: work }).first()).started_at;
+    const { id } = await received({
+      code: "LATE-2",
+      type: "oxygen-pair",
+      collected: ago(1),
+      methods: method.id,
+    });
+    const played = new RunPlayer(method, {}, Date.parse(begun)).play(8);
+    await postPlayed(hands.bench, work, played.events, played.events.at(-1)?.at ?? begun);
+    const [reading] = await analysisReadingsOfWork(hands.bench.db, work);
+    expect(reading?.sample_id).toBe(id);
+    expect(reading?.findings.find((f) => f.rule === "bottle-kept")?.severity).toBe("ok");
+    expect((await findSample(hands.bench.db, id))?.waits_until).toBeNull();
+  });
+
+  it("are meant by a name only where its water is from, and once it was taken", async () => {
+    const { id, site } = await received({ collected: ago(2) });
+    const { db } = hands.bench;
+    expect(await sampleIdCalled(db, " cp-a1 ", site, ago(1))).toBe(id);
+    expect(await sampleIdCalled(db, "CP-A1", site, ago(3))).toBeNull();
+    expect(await sampleIdCalled(db, "CP-A1", "elsewhere", ago(1))).toBeNull();
+    expect(await sampleIdCalled(db, "", site, ago(1))).toBeNull();
   });
 
   it("can be added later, once each, and end when it is poured away", async () => {

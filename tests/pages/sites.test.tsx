@@ -186,6 +186,6 @@ describe("limits kept over time", () => {
     const held = await complianceOf(db, hands.bench.site.id, limitSets, "2026-01-01T00:00:00.000Z");
     const ph = held.find((c) => c.analyte === "pH");
     expect(ph).toMatchObject({ measured: 2, times: 1, more: false });
-    expect(ph?.beyond.map((b) => b.measured_at)).toEqual(["2026-04-12T08:00:00.000Z"]);
+    expect(ph?.beyond.map((b) => b.at)).toEqual(["2026-04-12T08:00:00.000Z"]);
   });
 });

@@ -22,19 +22,15 @@ export const meta: Route.MetaFunction = () => [{ title: "Batches · Brintel" }];
 
 export async function loader({ url, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
-  const chosen = idsIn(url.searchParams.getAll("id").join(","));
+  const chosen = idsIn(url.searchParams.getAll("id"));
   const kept = await custodySamples(db, Object.fromEntries(chosen.map((id) => [id, []])));
-  const types = new Map(
-    (await db("samples").whereIn("id", chosen).select("id", "type_id")).map(
-      (r: { id: string; type_id: string }) => [r.id, r.type_id],
-    ),
-  );
+  const batches = await recentBatches(db);
   return {
     chosen: (await labelsOf(db, chosen))
       .filter((l) => kept.some((k) => k.id === l.id))
-      .map((l) => ({ ...l, usual: [...(usualTests[types.get(l.id) ?? ""] ?? [])] })),
-    batches: await recentBatches(db),
-    laboratories: [...new Set((await recentBatches(db)).map((b) => b.laboratory))],
+      .map((l) => ({ ...l, usual: [...(usualTests[l.type_id] ?? [])] })),
+    batches,
+    laboratories: [...new Set(batches.map((b) => b.laboratory))],
     holder: context.get(personContext).name,
     zone: (await rulesInForce(db)).rules.zone,
     ids: { work: ulid(), event: ulid() },
@@ -62,7 +58,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   const read = formSchema.safeParse(Object.fromEntries(form));
   if (!read.success) return data({ errors: fieldErrors(read.error) }, { status: 422 });
   const refuse = (message: string) => data({ errors: { form: message } }, { status: 422 });
-  const ids = idsIn(form.getAll("id").map(String).join(","));
+  const ids = idsIn(form.getAll("id"));
   const tests = Object.fromEntries(ids.map((id) => [id, form.getAll(`tests-${id}`).map(String)]));
   const samples = await custodySamples(db, tests);
   if (samples.length === 0) return refuse("Choose at least one sample that is still there.");

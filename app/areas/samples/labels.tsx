@@ -2,19 +2,19 @@ import { Link, useLoaderData } from "react-router";
 import { showTime } from "../../../core/time/words";
 import { dbContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules/rules.server";
+import { idsIn } from "../../server/samples/batches.server";
 import { labelsOf } from "../../server/samples/samplePage.server";
 import { initials, LabelSheet } from "../../ui/LabelSheet";
 import type { Route } from "./+types/labels";
 
 export const meta: Route.MetaFunction = () => [{ title: "Labels · Brintel" }];
 
-/** A sheet holds so many labels. */
-const mostLabels = 120;
-
 export async function loader({ url, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
-  const ids = url.searchParams.getAll("id").slice(0, mostLabels);
-  return { labels: await labelsOf(db, ids), zone: (await rulesInForce(db)).rules.zone };
+  return {
+    labels: await labelsOf(db, idsIn(url.searchParams.getAll("id"))),
+    zone: (await rulesInForce(db)).rules.zone,
+  };
 }
 
 /** The labels of samples as a sheet to be printed; the code in the square is the sample's id. */

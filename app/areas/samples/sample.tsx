@@ -73,7 +73,7 @@ export default function SamplePage() {
               : "It was poured away. What was measured of it stays."}
           </p>
         )}
-        <Keeps until={sample.keeps_until} open={sample.waits_until} now={now} zone={zone} />
+        {sample.waits_until && <Keeps end={sample.waits_until} now={now} zone={zone} />}
         <Wanted sample={sample} wanted={wanted} zone={zone} now={now} />
         {sample.status === "kept" && <WantMore methods={methods} wanted={wanted} />}
         <section className="stack close" aria-label="Measured of it">
@@ -171,25 +171,19 @@ export default function SamplePage() {
 }
 
 /** How long its water is still good for what waits for it, counted down. */
-function Keeps({
-  until,
-  open,
-  now,
-  zone,
-}: {
-  until: string;
-  open: string | null;
-  now: string;
-  zone: string;
-}) {
+function Keeps({ end, now, zone }: { end: string; now: string; zone: string }) {
   const clock = useNow(Date.parse(now));
-  const end = open ?? until;
   const minutes = Math.floor((Date.parse(end) - clock) / 60_000);
-  if (open === null) return null;
-  const left = minutes >= 120 ? `${Math.floor(minutes / 60)} h` : minutes > 0 ? `${minutes} min` : "nothing";
+  const by = showTime(end, zone, "both");
+  if (minutes <= 0) {
+    return (
+      <p className="holding over">It kept until {by}: what is tested now is noted as late. Take new water.</p>
+    );
+  }
   return (
-    <p className={minutes > 0 ? "holding" : "holding over"}>
-      <b className="m">{left}</b> left: the first of its tests must be done by {showTime(end, zone, "both")}.
+    <p className="holding">
+      <b className="m">{minutes >= 120 ? `${Math.floor(minutes / 60)} h` : `${minutes} min`}</b> left: the
+      first of its tests must be done by {by}.
     </p>
   );
 }

@@ -164,6 +164,6 @@ type Row = ReturnType<typeof useLoaderData<typeof loader>>["rows"][number];
 
 function wantedWords({ status, wanted, waits_until }: Row): string {
   if (status !== "kept") return status === "emptied" ? "emptied again" : "poured away";
-  if (wanted.length === 0) return "nothing here";
+  if (wanted.length === 0) return "no test here";
   return waits_until === null ? "all done" : counted(wanted.length, "test");
 }

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import type { RailClock } from "../../server/runs/openRuns.server";
+import type { RailClock } from "../../server/bench/openWorks.server";
 import { useKey } from "../../ui/keys";
 
 const muteKey = "brintel:muted";

@@ -1,9 +1,9 @@
 import { useEffect, useRef } from "react";
 import { Link } from "react-router";
 import { showTime } from "../../../core/time/words";
+import type { OpenRun } from "../../server/bench/openWorks.server";
 import type { DayRail as Rail, RailRunning } from "../../server/day/day.server";
 import type { DueEntry } from "../../server/day/dueEntry";
-import type { OpenRun } from "../../server/runs/openRuns.server";
 import { DueMark } from "../../ui/DueMark";
 import { Formula } from "../../ui/Formula";
 import { showSeconds } from "../../ui/time";

@@ -40,7 +40,7 @@ export function ComplianceTable({ compliance, zone }: Pick<SitePage, "compliance
                         <span key={b.id}>
                           {i > 0 && ", "}
                           <Link to={`/ledger?reading=${b.id}`} className="nowrap" title={b.value}>
-                            {showTime(b.measured_at, zone, "day")}
+                            {showTime(b.at, zone, "day")}
                           </Link>
                         </span>
                       ))}

@@ -56,7 +56,6 @@ export default function Along() {
           {places.map((place, i) => {
             const step = steps.find((s) => s.below === place.site);
             const above = places[i - 1];
-            const far = above?.km != null && place.km !== null ? place.km - above.km : null;
             return (
               <Fragment key={place.site}>
                 {place.branch !== (above?.branch ?? "") && (
@@ -72,7 +71,7 @@ export default function Along() {
                     </b>{" "}
                     here; {written(step.explained)} would be explained. Go upstream from {place.name} and
                     measure between the two
-                    {far !== null && far > 0 && `, about ${formatNumber(far / 2, 2)} km up`}.
+                    {step.half_km !== null && `, about ${formatNumber(step.half_km, 2)} km up`}.
                   </li>
                 )}
                 <li>

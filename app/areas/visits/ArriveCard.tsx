@@ -1,20 +1,12 @@
 import { Input } from "antd";
 import { useId, useState } from "react";
+import { readPosition, showPosition } from "../../../core/samples/position";
 import type { Position } from "../../../core/samples/visitEvents";
 import { correctedNow } from "../../ui/clock";
 import type { CardProps } from "./cardProps";
 
 /** After so many minutes somebody who is alone gives word; 0: nobody waits for one. */
 const words = [0, 30, 60, 120, 240];
-
-/** Coordinates as people write them: two numbers in degrees. Null where they are none. Check value: "52.1, -1.3". */
-function readPosition(text: string): Position | null {
-  const match = /^(-?\d{1,2}(?:\.\d+)?)\s*[,;\s]\s*(-?\d{1,3}(?:\.\d+)?)$/.exec(text.trim());
-  const [latitude, longitude] = [Number(match?.[1]), Number(match?.[2])];
-  return match && Math.abs(latitude) <= 90 && Math.abs(longitude) <= 180
-    ? { latitude, longitude, within_m: null }
-    : null;
-}
 
 /** The arrival: that it is safe, who is there, when somebody alone gives word, and where it is. */
 export function ArriveCard({ todo, state, add }: CardProps) {
@@ -27,14 +19,7 @@ export function ArriveCard({ todo, state, add }: CardProps) {
   if (todo.state === "done") {
     const { position } = state;
     return (
-      <p className="quiet">
-        You are here.{" "}
-        {position && (
-          <span className="m">
-            {position.latitude.toFixed(5)}, {position.longitude.toFixed(5)}
-          </span>
-        )}
-      </p>
+      <p className="quiet">You are here. {position && <span className="m">{showPosition(position)}</span>}</p>
     );
   }
   const locate = () => {
@@ -43,7 +28,7 @@ export function ArriveCard({ todo, state, add }: CardProps) {
       ({ coords }) => {
         const { latitude, longitude, accuracy } = coords;
         setDevice({ latitude, longitude, within_m: Math.round(Math.min(accuracy, 100_000)) });
-        setPlace(`${latitude.toFixed(5)}, ${longitude.toFixed(5)}`);
+        setPlace(showPosition(coords));
         setWrong(null);
       },
       () => setWrong("The device does not say where it is. Type it, or leave it."),

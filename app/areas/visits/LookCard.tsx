@@ -1,13 +1,7 @@
 import { Input } from "antd";
 import { useState } from "react";
-import {
-  type Look,
-  type LookKey,
-  lookChoices,
-  lookKeys,
-  mostOften,
-  noLook,
-} from "../../../core/samples/visitEvents";
+import { unusualLook } from "../../../core/samples/usualLook";
+import { type Look, type LookKey, lookChoices, lookKeys, noLook } from "../../../core/samples/visitEvents";
 import type { VisitBefore } from "../../server/visits/visits.server";
 import type { CardProps } from "./cardProps";
 import { Photos } from "./Photos";
@@ -66,12 +60,9 @@ export function LookCard({ state, add, before }: CardProps & { before: readonly 
 
 /** What is usual there, shown after the answer, so that it does not lead it. */
 function Usual({ look, before }: { look: Look; before: readonly VisitBefore[] }) {
-  const other = lookKeys.flatMap((key) => {
-    const said = before.flatMap((b) => b.look?.[key] ?? []);
-    const usual = mostOften(said);
-    return usual && look[key] && usual !== look[key] ? [{ key, usual, now: look[key] }] : [];
-  });
-  if (before.every((b) => b.look === null)) return null;
+  const looks = before.flatMap((b) => b.look ?? []);
+  if (looks.length === 0) return null;
+  const other = unusualLook(look, looks);
   return (
     <p role="status">
       {other.length === 0

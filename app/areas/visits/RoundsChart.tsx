@@ -70,7 +70,7 @@ export default function RoundsChart({ state, needed }: { state: VisitState; need
                 ...quietAxis(),
                 ticks: { ...quietAxis().ticks, callback: (v) => (counts ? `round ${v}` : `${v} L`) },
               },
-              y: { suggestedMin: -2, suggestedMax: 2, ...quietAxis() },
+              y: { suggestedMin: -2, suggestedMax: 2, ...quietAxis("times what it may vary") },
             },
           }}
         />

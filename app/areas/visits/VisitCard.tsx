@@ -1,6 +1,6 @@
 import { lazy, type ReactNode, Suspense, useState } from "react";
 import { Link } from "react-router";
-import { closingFindings } from "../../../core/samples/visitFindings";
+import { closingFinding } from "../../../core/samples/visitFindings";
 import type { Todo } from "../../../core/samples/visitTodo";
 import type { LoadedVisit } from "../../server/visits/visits.server";
 import { DueMark } from "../../ui/DueMark";
@@ -174,7 +174,7 @@ function Leave({
         <p key={m.meter_id} className="note">
           <DueMark />
           <span>
-            {closingFindings([m.code])[0]?.sentence}{" "}
+            {closingFinding(m.code).sentence}{" "}
             <Link to={`/meters/${m.meter_id}/check?moment=closing`}>Its closing check</Link>
           </span>
         </p>

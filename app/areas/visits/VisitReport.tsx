@@ -1,9 +1,10 @@
 import { Link } from "react-router";
 import { formatNumber, formatSigned } from "../../../core/quantity/format";
 import { clarityChange, clarityWords } from "../../../core/samples/clarity";
+import { showPosition } from "../../../core/samples/position";
 import { purgeAt, type VisitState } from "../../../core/samples/visit";
 import { lookKeys } from "../../../core/samples/visitEvents";
-import { closingFindings, visitFindings } from "../../../core/samples/visitFindings";
+import { closingFinding, visitFindings } from "../../../core/samples/visitFindings";
 import { missing, type Todo } from "../../../core/samples/visitTodo";
 import { localDate } from "../../../core/time/local";
 import { showTime } from "../../../core/time/words";
@@ -97,7 +98,7 @@ export function VisitReport({
       </main>
       <EvidencePanel title="What was found">
         {rows.length > 0 ? <Rows rows={rows} /> : <p className="quiet">Nothing was written down.</p>}
-        <Findings findings={[...visitFindings(state), ...closingFindings(loaded.owed.map((m) => m.code))]} />
+        <Findings findings={[...visitFindings(state), ...loaded.owed.map((m) => closingFinding(m.code))]} />
         {loaded.owed.map((m) => (
           <p key={m.meter_id}>
             <Link to={`/meters/${m.meter_id}/check?moment=closing`}>The closing check of {m.code}</Link>
@@ -132,8 +133,7 @@ function foundRows(state: VisitState): [what: string, found: string][] {
   const { air, look, clarity } = state;
   if (air.value_c !== null) rows.push(["Air temperature", `${formatNumber(air.value_c, 1)} °C`]);
   for (const key of lookKeys) if (look?.[key]) rows.push([lookTitles[key], look[key]]);
-  if (state.position)
-    rows.push(["Stood at", `${state.position.latitude.toFixed(5)}, ${state.position.longitude.toFixed(5)}`]);
+  if (state.position) rows.push(["Stood at", showPosition(state.position)]);
   if (state.people) rows.push(["With", state.people]);
   if (look?.note) rows.push(["Also seen", look.note]);
   if (clarity) rows.push(["Clarity", clarityWords(clarity.value)]);

@@ -13,7 +13,7 @@ import { listSites } from "../../server/sites/sites.server";
 import { planRules } from "../../server/visits/planForm.server";
 import { planRound } from "../../server/visits/rounds.server";
 import { listTemplates } from "../../server/visits/templates.server";
-import { lastPlan, visitedSites } from "../../server/visits/visits.server";
+import { lastPlans, visitedSites } from "../../server/visits/visits.server";
 import { ChoiceField } from "../../ui/ChoiceField";
 import { sampleName } from "../../ui/sampleName";
 import { TextField } from "../../ui/TextField";
@@ -62,10 +62,14 @@ export async function action({ request, context }: Route.ActionArgs) {
   const templates = await listTemplates(db);
   const rules = planRules((await rulesInForce(db)).rules);
   const chosen = (await listSites(db)).filter((s) => read.data.sites.includes(s.id));
+  const lasts = await lastPlans(
+    db,
+    chosen.map((s) => s.id),
+  );
   const stops = [];
   for (const site of order === "upstream" ? chosen.reverse() : chosen) {
     const template = templates.find((t) => t.id === form.get(`list-${site.id}`));
-    const plan = template?.plan ?? (await lastPlan(db, site.id));
+    const plan = template?.plan ?? lasts.get(site.id);
     if (!plan) return refuse(`${site.name} has no list yet: choose a template for it.`);
     stops.push({
       site_id: site.id,

@@ -4,6 +4,7 @@ import type { MeterReadingEvent } from "../../../core/readings/meterReading";
 import type { RunEvent } from "../../../core/runs/runEvents";
 import type { CustodyEvent } from "../../../core/samples/custodyEvents";
 import type { VisitEvent } from "../../../core/samples/visitEvents";
+import type { Actor } from "../platform/rights.server";
 
 export type BenchKind = "calibration" | "check" | "reading" | "analysis" | "visit" | "custody";
 export type BenchEvent = CalibrationEvent | MeterReadingEvent | RunEvent | VisitEvent | CustodyEvent;
@@ -29,6 +30,40 @@ export interface BenchWork {
   rules_version: number;
   event_count: number;
 }
+
+/** How a piece of work begins, whatever its kind. */
+export interface Start {
+  /** Client-made ids: of the work and of its first event, so that a double click starts one. */
+  work_id: string;
+  event_id: string;
+  actor: Actor;
+  at: string;
+  /** The visit it is begun from. */
+  visit_id?: string | null;
+}
+
+/** A piece of work as it begins; `more` is what belongs to its kind. */
+export const newWork = (
+  kind: BenchKind,
+  { work_id, actor, at, visit_id = null }: Start,
+  rules_version: number,
+  more: Partial<Pick<BenchWork, "title" | "meter_id" | "site_id" | "method_id" | "sample_id">>,
+): Omit<BenchWork, "event_count"> => ({
+  id: work_id,
+  kind,
+  title: null,
+  meter_id: null,
+  site_id: null,
+  method_id: null,
+  sample_id: null,
+  visit_id,
+  person_id: actor.id,
+  status: "open",
+  started_at: at,
+  finished_at: null,
+  rules_version,
+  ...more,
+});
 
 /** Where a piece of bench work is shown. */
 export const workHref = ({ kind, id }: Pick<BenchWork, "kind" | "id">): string =>

@@ -6,48 +6,14 @@ import type { MeterReadingStarted } from "../../../core/readings/meterReading";
 import { duplicateRule } from "../../../core/rules/duplicateRule";
 import { localDate } from "../../../core/time/local";
 import { startWork } from "../bench/bench.server";
-import type { BenchWork } from "../bench/benchWork.server";
+import { newWork, type Start } from "../bench/benchWork.server";
 import type { Meter } from "../meters/meters.server";
-import type { Actor } from "../platform/rights.server";
 import { rulesInForce } from "../rules/rules.server";
 import { sampleIdCalled } from "../samples/samples.server";
 import { expectedOverall, listSites, type Site } from "../sites/sites.server";
 import { type StoredLot, standardSnapshot } from "../stock/lots.server";
 import { calibrationsInForce, meterHistory } from "./calibrations.server";
 import type { CheckMoment } from "./checks.server";
-
-export interface Start {
-  /** Client-made ids: of the work and of its first event, so that a double click starts one. */
-  work_id: string;
-  event_id: string;
-  actor: Actor;
-  at: string;
-  /** The visit it is begun from. */
-  visit_id?: string | null;
-}
-
-const openWork = (
-  start: Start,
-  kind: BenchWork["kind"],
-  meter: Meter,
-  siteId: string | null,
-  version: number,
-  sampleId: string | null = null,
-) => ({
-  id: start.work_id,
-  kind,
-  title: null,
-  meter_id: meter.id,
-  site_id: siteId,
-  method_id: null,
-  visit_id: start.visit_id ?? null,
-  sample_id: sampleId,
-  person_id: start.actor.id,
-  status: "open" as const,
-  started_at: start.at,
-  finished_at: null,
-  rules_version: version,
-});
 
 /** One step as it was chosen: a bottle where the step needs one, and why it is used if it is past its date. */
 export interface ChosenStation {
@@ -87,7 +53,13 @@ export async function startCalibration(
     history: await meterHistory(db, meter),
     calibrations: purpose === "check" ? await calibrationsInForce(db, meter.id) : [],
   };
-  await startWork(db, start.actor, openWork(start, purpose, meter, null, version), started, start.at);
+  await startWork(
+    db,
+    start.actor,
+    newWork(purpose, start, version, { meter_id: meter.id }),
+    started,
+    start.at,
+  );
 }
 
 /** What is read, where, and how. */
@@ -133,6 +105,10 @@ export async function startReading(
       percent_per_c: rules.conductivity.coefficient_percent_per_c,
     },
   };
-  const work = openWork(start, "reading", meter, site.id, version, await sampleIdCalled(db, sample, site.id));
+  const work = newWork("reading", start, version, {
+    meter_id: meter.id,
+    site_id: site.id,
+    sample_id: await sampleIdCalled(db, sample, site.id, start.at),
+  });
   await startWork(db, start.actor, work, started, start.at);
 }

@@ -5,10 +5,11 @@ import { formatMeasured, type Measurand, measurandFacts } from "../../../core/qu
 import { localDate } from "../../../core/time/local";
 import { dayStart } from "../../../core/time/zone";
 import { type BenchKind, workHref } from "../bench/benchWork.server";
+import type { OpenRun } from "../bench/openWorks.server";
 import { nextOfPlan } from "../plans/plans.server";
 import type { RejudgingKind } from "../results/rejudge.server";
 import { rulesInForce } from "../rules/rules.server";
-import { type OpenRun, openRuns } from "../runs/openRuns.server";
+import { openRuns } from "../runs/openRuns.server";
 import { openVisits } from "../visits/openVisits.server";
 import { askOnce, rejudgingHref } from "./due.server";
 import type { DueEntry } from "./dueEntry";
@@ -217,17 +218,18 @@ const openTitle = (work: Pick<OpenWork, "kind" | "title" | "code" | "site">): st
     custody: `Samples for ${work.title}`,
   })[work.kind];
 
-/** After these nobody here has anything to do with a batch until its results come. */
-const outOfHand = ["received", "results", "test-added", "noted"];
-const inHand = (q: Knex.QueryBuilder) => q.whereNot("kind", "custody").orWhereNotIn("last_type", outOfHand);
-
-async function openWork(db: Knex): Promise<RailRunning[]> {
-  const rows: OpenWork[] = await db("bench_work")
+/** What is open and in somebody's hands here: a batch that the laboratory has is not. */
+const inHand = (db: Knex) =>
+  db("bench_work")
     .leftJoin("meters", "meters.id", "bench_work.meter_id")
     .leftJoin("sites", "sites.id", "bench_work.site_id")
+    .leftJoin("batches", "batches.id", "bench_work.id")
     .where("bench_work.status", "open")
+    .whereNull("batches.received_at");
+
+async function openWork(db: Knex): Promise<RailRunning[]> {
+  const rows: OpenWork[] = await inHand(db)
     .whereNotIn("kind", ["analysis", "visit"])
-    .where(inHand)
     .orderBy("bench_work.started_at")
     .select(
       "bench_work.id",
@@ -246,9 +248,7 @@ async function openWork(db: Knex): Promise<RailRunning[]> {
       row.type === "placed"
         ? "probe is settling"
         : row.kind === "custody"
-          ? row.type === "handed-over"
-            ? "on its way"
-            : "to be handed over"
+          ? "not received yet"
           : "waiting for you",
     since: row.at,
     expected_s: row.type === "placed" ? usualSecondsToSteady : null,
@@ -260,11 +260,7 @@ async function openWork(db: Knex): Promise<RailRunning[]> {
 export async function newestOpen(
   db: Knex,
 ): Promise<{ title: string; started_at: string; href: string } | null> {
-  const row: OpenWork | undefined = await db("bench_work")
-    .leftJoin("meters", "meters.id", "bench_work.meter_id")
-    .leftJoin("sites", "sites.id", "bench_work.site_id")
-    .where("bench_work.status", "open")
-    .where(inHand)
+  const row: OpenWork | undefined = await inHand(db)
     .orderBy("started_at", "desc")
     .first(
       "bench_work.id",

@@ -19,11 +19,11 @@ import { runFolding } from "../../../core/runs/run";
 import { runEventSchema } from "../../../core/runs/runEvents";
 import type { RunState } from "../../../core/runs/runState";
 import { rawEvents } from "../bench/eventStore.server";
+import type { OpenRun } from "../bench/openWorks.server";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write, writeLocked } from "../platform/write.server";
 import { listMethods } from "../runs/methods.server";
-import type { OpenRun } from "../runs/openRuns.server";
 import { listSites } from "../sites/sites.server";
 
 interface PlanRow {

@@ -5,10 +5,10 @@ import { judgeLaboratory } from "../../../core/results/judgeLaboratory";
 import type { LaboratoryEvidence } from "../../../core/results/laboratoryEvidence";
 import type { CameResult, CustodyState } from "../../../core/samples/custody";
 import type { BenchWork, Finishing } from "../bench/benchWork.server";
-import { samplingOf } from "../samples/sampling.server";
+import { samplingReader } from "../samples/sampling.server";
 import { splitEvidence } from "./evidenceDocument.server";
 import { rulesForReading } from "./news.server";
-import { findReading } from "./readings.server";
+import { readingsOfWork } from "./readings.server";
 import { reportedColumns } from "./reportedValue.server";
 import { judgedColumns, writeReading } from "./writeReading.server";
 
@@ -43,20 +43,27 @@ export async function projectLaboratory(
 ): Promise<void> {
   if (state.results.length === 0) return;
   const { rules, version } = await rulesForReading(trx, work, state.started_at);
+  const present = new Map((await readingsOfWork(trx, work.id)).map((r) => [r.id, r]));
+  const samplingOf = await samplingReader(
+    trx,
+    state.samples.map((s) => s.id),
+    work.id,
+  );
   for (const came of state.results) {
     const sample = state.samples.find((s) => s.id === came.sample_id);
     if (!sample) continue;
     const id = `${work.id}-${came.sample_id}-${came.parameter}`;
-    const present = await findReading(trx, id);
-    const known = present?.source === "laboratory" ? present.evidence : undefined;
-    const { collected_at, site_id } = sample;
+    const reading = present.get(id);
+    const known = reading?.source === "laboratory" ? reading.evidence : undefined;
+    const { site_id } = sample;
     const measured_at = came.measured_at ?? came.came_at;
-    const sampling = await samplingOf(trx, came.sample_id, came.parameter, work.id);
+    const sampling = samplingOf(came.sample_id, came.parameter);
     const evidence: LaboratoryEvidence = {
       source: "laboratory",
       batch_id: work.id,
       laboratory: state.batch.laboratory,
-      collected_at,
+      // The register knows what its visit said last; the paper may be older.
+      collected_at: sampling?.filled_at ?? sample.collected_at,
       measured_at,
       dated: came.measured_at !== null,
       finished_at: came.came_at,

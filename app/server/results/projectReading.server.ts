@@ -11,8 +11,8 @@ import { evidenceOfRun } from "../../../core/results/runEvidence";
 import type { RunState } from "../../../core/runs/runState";
 import { type BenchEvent, type BenchWork, type Finishing, recordId } from "../bench/benchWork.server";
 import { rawEvents } from "../bench/eventStore.server";
-import { refreshWaiting } from "../samples/samples.server";
-import { samplingOf } from "../samples/sampling.server";
+import { refreshWaiting, sampleIdCalled } from "../samples/samples.server";
+import { samplingReader } from "../samples/sampling.server";
 import { splitEvidence } from "./evidenceDocument.server";
 import { readingEvidence } from "./meterEvidence.server";
 import { newsOfMeter, rulesForReading, unsettleChecks } from "./news.server";
@@ -26,6 +26,24 @@ async function doubtsOf(trx: Knex, workId: string): Promise<DoubtedMoment[]> {
   return (events ?? []).flatMap((e) =>
     e.doubted && e.claimed_at ? [{ claimed_at: e.claimed_at, kept_as: e.at }] : [],
   );
+}
+
+/**
+ * The sample that a piece of work measured, and what its bottle says of a result. Work that was begun before its sample was known here
+ * (its visit's device had no network) finds it now by the name on it.
+ */
+async function sampleOf(
+  trx: Knex,
+  work: BenchWork,
+  { site, sample, started_at }: Pick<RunState, "site" | "sample" | "started_at">,
+) {
+  const sample_id = work.sample_id ?? (await sampleIdCalled(trx, sample, site.id, started_at));
+  if (sample_id !== work.sample_id) await trx("bench_work").where({ id: work.id }).update({ sample_id });
+  const read = await samplingReader(trx, sample_id ? [sample_id] : []);
+  return {
+    sample_id,
+    samplingOf: (parameter: string) => (sample_id ? read(sample_id, parameter) : undefined),
+  };
 }
 
 /** What was taken out stays out, also when an event arrives late and the work is projected again. */
@@ -43,8 +61,9 @@ export async function projectReading(
 ): Promise<void> {
   const { rules, version } = await rulesForReading(trx, work, state.started_at);
   const doubts = await doubtsOf(trx, work.id);
+  const { sample_id, samplingOf } = await sampleOf(trx, work, state);
   for (const measurand of state.measurands) {
-    const sampling = await samplingOf(trx, work.sample_id, measurand);
+    const sampling = samplingOf(measurand);
     const alone = await readingEvidence(trx, work, state, measurand, rules, doubts);
     const own = sampling ? { ...alone, sampling } : alone;
     // What became known of this meter after it was measured, and before it arrived here, counts at once.
@@ -65,7 +84,7 @@ export async function projectReading(
       meter_id: work.meter_id,
       calibration_id: evidence.calibration?.id ?? null,
       sample: state.sample,
-      sample_id: work.sample_id,
+      sample_id,
       value: reportedValue(evidence),
       measured_value: measured,
       shown: null,
@@ -92,9 +111,10 @@ export async function projectAnalysis(
 ): Promise<void> {
   const { rules, version } = await rulesForReading(trx, work, state.started_at);
   const doubts = await doubtsOf(trx, work.id);
+  const { sample_id, samplingOf } = await sampleOf(trx, work, state);
   for (const own of evidenceOfRun(work.id, state)) {
     const { parameter, unit, decimals } = own.result;
-    const sampling = await samplingOf(trx, work.sample_id, parameter);
+    const sampling = samplingOf(parameter);
     const id = `${work.id}-${parameter}`;
     const out = await takenOut(trx, id, finishing);
     const evidence = {
@@ -115,7 +135,7 @@ export async function projectAnalysis(
       meter_id: null,
       calibration_id: null,
       sample: state.sample,
-      sample_id: work.sample_id,
+      sample_id,
       ...reportedColumns(evidence, rules),
       decimals,
       unit,
@@ -126,5 +146,5 @@ export async function projectAnalysis(
     };
     await writeReading(trx, row, kept, finishing);
   }
-  if (work.sample_id) await refreshWaiting(trx, work.sample_id);
+  if (sample_id) await refreshWaiting(trx, sample_id);
 }

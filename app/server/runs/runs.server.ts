@@ -7,8 +7,8 @@ import { type RunLot, type RunStarted, runEventSchema } from "../../../core/runs
 import type { DayStandard } from "../../../core/runs/techniques/dayCurve";
 import { localDate } from "../../../core/time/local";
 import { findWork, orUnreadable, runEvents, startWork } from "../bench/bench.server";
+import { newWork, type Start } from "../bench/benchWork.server";
 import { rawEvents } from "../bench/eventStore.server";
-import type { Start } from "../calibrations/startWork.server";
 import type { Person } from "../people/people.server";
 import { nowMs } from "../platform/clock.server";
 import { analysisReadingsOfWork, judgementsOfWork } from "../results/readings.server";
@@ -57,21 +57,12 @@ export async function startRun(
     duplicates: runDuplicateRule(method, rules),
     disagree: rules.analysis.disagree,
   };
-  const work = {
-    id: start.work_id,
-    kind: "analysis" as const,
+  const work = newWork("analysis", start, version, {
     title: `${method.name}, ${choices.sample}`,
-    meter_id: null,
     site_id: site.id,
     method_id: method.id,
-    visit_id: start.visit_id ?? null,
-    sample_id: await sampleIdCalled(db, choices.sample, site.id),
-    person_id: start.actor.id,
-    status: "open" as const,
-    started_at: start.at,
-    finished_at: null,
-    rules_version: version,
-  };
+    sample_id: await sampleIdCalled(db, choices.sample, site.id, start.at),
+  });
   await startWork(db, start.actor, work, started, start.at);
 }
 

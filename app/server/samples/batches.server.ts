@@ -5,7 +5,7 @@ import { custodyFolding } from "../../../core/samples/custody";
 import type { BatchHead, CustodySample, CustodyStarted } from "../../../core/samples/custodyEvents";
 import { labTestOf } from "../../../core/samples/labTests";
 import { custodyEvents, findWork, orUnreadable, startWork } from "../bench/bench.server";
-import type { Start } from "../calibrations/startWork.server";
+import { newWork, type Start } from "../bench/benchWork.server";
 import type { Person } from "../people/people.server";
 import { nowMs } from "../platform/clock.server";
 import { write } from "../platform/write.server";
@@ -76,21 +76,7 @@ export async function startBatch(
     batch,
     samples,
   };
-  const work = {
-    id: start.work_id,
-    kind: "custody" as const,
-    title: batch.laboratory,
-    meter_id: null,
-    site_id: null,
-    method_id: null,
-    visit_id: null,
-    sample_id: null,
-    person_id: start.actor.id,
-    status: "open" as const,
-    started_at: start.at,
-    finished_at: null,
-    rules_version: version,
-  };
+  const work = newWork("custody", start, version, { title: batch.laboratory });
   await write(db, start.actor, "measure", async (trx) => {
     await startWork(trx, start.actor, work, started, start.at);
     const { state } = replay([started], custodyFolding);
@@ -145,8 +131,9 @@ export interface BatchLine {
 export const recentBatches = (db: Knex, most = 40): Promise<BatchLine[]> =>
   db("batches").orderBy("made_at", "desc").orderBy("id", "desc").limit(most);
 
-const idsSchema = z.array(z.ulid()).max(200);
+/** So many samples go into one batch, or onto one sheet of labels. */
+const mostChosen = 200;
 
-/** Ids of samples as an address lists them; what is no id is left out. */
-export const idsIn = (text: string | null): string[] =>
-  idsSchema.safeParse((text ?? "").split(",").filter((id) => z.ulid().safeParse(id).success)).data ?? [];
+/** Ids of samples as an address or a form lists them; what is no id is left out. */
+export const idsIn = (values: readonly unknown[]): string[] =>
+  values.flatMap((v) => z.ulid().safeParse(v).data ?? []).slice(0, mostChosen);

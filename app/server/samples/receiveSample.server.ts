@@ -1,8 +1,8 @@
 import type { Knex } from "knex";
 import { z } from "zod";
-import { type Finding, readingVerdict } from "../../../core/judgement/finding";
-import { formatNumber } from "../../../core/quantity/format";
-import { type BottleType, keepsUntil } from "../../../core/samples/bottleTypes";
+import { readingVerdict } from "../../../core/judgement/finding";
+import { arrivalFindings } from "../../../core/samples/arrival";
+import { keepsUntil } from "../../../core/samples/bottleTypes";
 import { coolerRange_c } from "../../../core/samples/custodyEvents";
 import { NumberFields, textField } from "../platform/forms.server";
 import { writeJournal } from "../platform/journal.server";
@@ -55,37 +55,6 @@ export function receivedFromForm(form: FormData) {
   });
 }
 
-/** What is to be said of how a sample arrived here. */
-function arrivalFindings(type: BottleType, temperature_c: number | null): Finding[] {
-  const { arrives_c } = type;
-  if (arrives_c === null) return [];
-  const limit = `${formatNumber(arrives_c, 0)} °C`;
-  if (temperature_c === null) {
-    return [
-      {
-        rule: "arrival-not-measured",
-        severity: "qualify",
-        measured: "no temperature",
-        limit,
-        sentence: "Nobody measured how warm it was when it was received.",
-        action: "Measure the cooler, or a bottle of water that travelled in it.",
-      },
-    ];
-  }
-  return temperature_c <= arrives_c
-    ? []
-    : [
-        {
-          rule: "warm-on-arrival",
-          severity: "qualify",
-          measured: `${formatNumber(temperature_c, 1)} °C`,
-          limit,
-          sentence: `It was at ${formatNumber(temperature_c, 1)} °C when it was received, and may be at ${limit} at most.`,
-          action: "Ask for fresh ice next time, and for a new sample if the test is one that warmth changes.",
-        },
-      ];
-}
-
 /**
  * Registers a sample that somebody brought, without a visit. The same id again is the same sample, so a double click receives one.
  * Errors: sentences by field, where its code is taken, or its site or bottle is gone.
@@ -105,7 +74,7 @@ export function receiveSample(
       return { code: "Another sample bears this code. Look at the bottle again, or add a letter." };
     if (received.collected_at > now)
       return { collected: "Water cannot be taken in the future. Look at the time again." };
-    const findings = arrivalFindings(type, received.temperature_c);
+    const findings = arrivalFindings(received.temperature_c, type.arrives_c);
     const methods = (await listMethods(trx)).map(({ method }) => method);
     const wanted = received.methods.flatMap((id): WantedOfSample[] => {
       const method = methods.find((m) => m.id === id);

@@ -12,7 +12,7 @@ import {
 } from "../results/evidenceDocument.server";
 import { writeJudgement } from "../results/writeReading.server";
 import { rulesOfVersion } from "../rules/rules.server";
-import { samplingOf } from "./sampling.server";
+import { type SamplingReader, samplingReader } from "./sampling.server";
 
 interface Row extends EvidenceColumns {
   id: string;
@@ -48,11 +48,16 @@ export async function rejudgeSample(
       ...evidenceColumnNames,
     );
   const evidence = await evidenceReader(trx)(rows);
+  const own = await samplingReader(trx, [sampleId]);
+  // A batch's way matters to its own results alone.
+  const batches = new Map<string, SamplingReader>();
+  for (const { source, work_id } of rows)
+    if (source === "laboratory" && !batches.has(work_id))
+      batches.set(work_id, await samplingReader(trx, [sampleId], work_id));
   for (const [i, row] of rows.entries()) {
     const before = evidence[i];
     if (!before) continue;
-    const batch = row.source === "laboratory" ? row.work_id : null;
-    const sampling = await samplingOf(trx, sampleId, row.parameter, batch);
+    const sampling = (batches.get(row.work_id) ?? own)(sampleId, row.parameter);
     if (!sampling || isDeepStrictEqual(sampling, before.sampling)) continue;
     const after = { ...before, sampling };
     const judged = judgeAny(after, (await rulesOfVersion(trx, row.rules_version)).rules);

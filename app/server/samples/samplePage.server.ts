@@ -1,6 +1,6 @@
 import type { Knex } from "knex";
 import type { Finding, Verdict } from "../../../core/judgement/finding";
-import { type BottleType, keepsUntil } from "../../../core/samples/bottleTypes";
+import { keepsUntil } from "../../../core/samples/bottleTypes";
 import { nowIso } from "../platform/clock.server";
 import { joined, type ReadingRow, rowColumns } from "../results/readings.server";
 import { rulesInForce } from "../rules/rules.server";
@@ -44,7 +44,7 @@ export async function loadSample(db: Knex, id: string) {
   );
   return {
     sample,
-    type: type as BottleType,
+    type,
     received: received ?? null,
     wanted,
     readings,
@@ -78,6 +78,7 @@ export interface LabelOfSample {
   id: string;
   code: string;
   site: string;
+  type_id: string;
   bottle: string;
   preservative: string | null;
   collected_at: string;
@@ -97,6 +98,7 @@ export async function labelsOf(db: Knex, ids: readonly string[]): Promise<LabelO
         "samples.id",
         "samples.code",
         "sites.name as site",
+        "samples.type_id",
         "samples.type_name as bottle",
         "samples.collected_at",
         "people.name as by",

@@ -94,10 +94,15 @@ export async function sampleCalled(db: Knex, text: string): Promise<SampleRow | 
   return row && fromRow(row);
 }
 
-/** The id of the sample that a name on a bottle means at a site; null for a name that is only a name. */
-export async function sampleIdCalled(db: Knex, name: string, siteId: string): Promise<string | null> {
+/** The id of the sample that a name on a bottle means at a site, by a moment; null for a name that is only a name, or of later water. */
+export async function sampleIdCalled(
+  db: Knex,
+  name: string,
+  siteId: string,
+  by: string,
+): Promise<string | null> {
   const found = await sampleCalled(db, name);
-  return found?.site_id === siteId ? found.id : null;
+  return found?.site_id === siteId && found.collected_at <= by ? found.id : null;
 }
 
 /** Samples in one look. */

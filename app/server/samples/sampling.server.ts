@@ -14,33 +14,45 @@ interface SamplingRow {
   document: string;
 }
 
+/** Says of a sample what matters to a result of a parameter; undefined where no registered sample is meant. */
+export type SamplingReader = (sampleId: string, parameter: string) => SamplingEvidence | undefined;
+
 /**
- * The bottle that a result came from, as its holding time and its taking matter to that result; with a batch, what the way to the
- * laboratory says too. Undefined where no registered sample is meant.
+ * Reads several samples at once, as their holding time and their taking matter to results; with a batch, what the way to the laboratory
+ * says too.
  */
-export async function samplingOf(
+export async function samplingReader(
   db: Knex,
-  sampleId: string | null,
-  parameter: string,
+  sampleIds: readonly string[],
   batchId: string | null = null,
-): Promise<SamplingEvidence | undefined> {
-  if (sampleId === null) return undefined;
-  const row: SamplingRow | undefined = await db("samples")
-    .where({ id: sampleId })
-    .first("id", "code", "visit_id", "type_name", "collected_at", "findings", "document");
-  if (!row) return undefined;
-  const way: { findings: string } | undefined =
+): Promise<SamplingReader> {
+  const rows: SamplingRow[] = await db("samples")
+    .whereIn("id", [...sampleIds])
+    .select("id", "code", "visit_id", "type_name", "collected_at", "findings", "document");
+  const way: { sample_id: string; findings: string }[] =
     batchId === null
-      ? undefined
-      : await db("batch_samples").where({ batch_id: batchId, sample_id: sampleId }).first("findings");
+      ? []
+      : await db("batch_samples").where({ batch_id: batchId }).select("sample_id", "findings");
   const read = (findings: string) => JSON.parse(findings) as Finding[];
-  return {
-    sample_id: row.id,
-    code: row.code,
-    visit_id: row.visit_id,
-    type_name: row.type_name,
-    filled_at: row.collected_at,
-    keeps_until: keepsUntil(readSampleDocument(row.document).type, row.collected_at, parameter),
-    findings: [...read(row.findings), ...(way ? read(way.findings) : [])],
+  const known = new Map(
+    rows.map((row) => {
+      const own = way.find((w) => w.sample_id === row.id);
+      const findings = [...read(row.findings), ...(own ? read(own.findings) : [])];
+      return [row.id, { row, findings, type: readSampleDocument(row.document).type }] as const;
+    }),
+  );
+  return (sampleId, parameter) => {
+    const sample = known.get(sampleId);
+    if (!sample) return undefined;
+    const { row, findings, type } = sample;
+    return {
+      sample_id: row.id,
+      code: row.code,
+      visit_id: row.visit_id,
+      type_name: row.type_name,
+      filled_at: row.collected_at,
+      keeps_until: keepsUntil(type, row.collected_at, parameter),
+      findings,
+    };
   };
 }

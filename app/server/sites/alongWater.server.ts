@@ -1,5 +1,10 @@
 import type { Knex } from "knex";
-import { type ProfilePoint, profileSteps, usualScatter } from "../../../core/samples/profile";
+import {
+  type ProfilePoint,
+  type ProfileStep,
+  profileSteps,
+  usualScatter,
+} from "../../../core/samples/profile";
 import { waterLines } from "../../../core/samples/site";
 import { localDate } from "../../../core/time/local";
 import { addDays, dayStart } from "../../../core/time/zone";
@@ -71,10 +76,20 @@ export async function loadAlong(db: Knex, of: string | null, now: string) {
     steps: steps.map((s) => ({
       above: s.upstream.site,
       below: s.downstream.site,
+      half_km: halfWay(places, s),
       change: s.change,
       explained: s.explained,
     })),
   };
+}
+
+/** Half the way between the two sites of a step, km; null where their distance is not known. */
+function halfWay(
+  places: readonly { site: string; km: number | null }[],
+  { upstream, downstream }: ProfileStep,
+): number | null {
+  const [above, below] = [upstream, downstream].map((p) => places.find((q) => q.site === p.site)?.km ?? null);
+  return above == null || below == null || below <= above ? null : (below - above) / 2;
 }
 
 /** A value read between two steps of a scale is at least as unsure as the steps are apart. Source: JCGM 100, 4.3.7. */

@@ -10,8 +10,8 @@ export interface Compliance {
   analyte: string;
   words: string;
   measured: number;
-  /** When it was beyond, newest first: the first few. */
-  beyond: { id: string; measured_at: string; value: string }[];
+  /** The water that was beyond, newest first: when it was taken, the first few. */
+  beyond: { id: string; at: string; value: string }[];
   times: number;
   /** More was measured than was looked at. */
   more: boolean;
@@ -24,7 +24,16 @@ const mostNamed = 5;
 
 type Row = Pick<
   ReadingRow,
-  "id" | "parameter" | "analyte" | "unit" | "value" | "low" | "high" | "shown" | "measured_at"
+  | "id"
+  | "parameter"
+  | "analyte"
+  | "unit"
+  | "value"
+  | "low"
+  | "high"
+  | "shown"
+  | "measured_at"
+  | "collected_at"
 >;
 
 /** How often each limit of the sets chosen was not kept since a moment: counts and dates. */
@@ -43,7 +52,18 @@ export async function complianceOf(
       .whereNot({ verdict: "void" })
       .orderBy("measured_at", "desc")
       .limit(mostValues + 1)
-      .select("id", "parameter", "analyte", "unit", "value", "low", "high", "shown", "measured_at");
+      .select(
+        "id",
+        "parameter",
+        "analyte",
+        "unit",
+        "value",
+        "low",
+        "high",
+        "shown",
+        "measured_at",
+        "collected_at",
+      );
     all.push(...heldAgainst(rows.slice(0, mostValues), sets, rows.length > mostValues));
   }
   return all.sort((a, b) => b.times - a.times || a.analyte.localeCompare(b.analyte));
@@ -76,7 +96,11 @@ function heldAgainst(rows: readonly Row[], sets: readonly LimitSet[], more: bool
       line.words ||= broken.short;
       if (line.beyond.length < mostNamed) {
         const value = row.shown ?? String(row.value ?? "");
-        line.beyond.push({ id: row.id, measured_at: row.measured_at, value: `${value} ${row.unit}` });
+        line.beyond.push({
+          id: row.id,
+          at: row.collected_at ?? row.measured_at,
+          value: `${value} ${row.unit}`,
+        });
       }
     }
   }

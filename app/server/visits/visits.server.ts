@@ -5,9 +5,8 @@ import { noPlace } from "../../../core/samples/site";
 import type { Look, VisitPlan, VisitStarted } from "../../../core/samples/visitEvents";
 import { visitEventSchema } from "../../../core/samples/visitEvents";
 import { findWork, orUnreadable, startWork, visitEvents } from "../bench/bench.server";
-import type { BenchWork } from "../bench/benchWork.server";
+import { type BenchWork, newWork, type Start } from "../bench/benchWork.server";
 import { rawEvents } from "../bench/eventStore.server";
-import type { Start } from "../calibrations/startWork.server";
 import { listMeters } from "../meters/meters.server";
 import type { Person } from "../people/people.server";
 import { nowMs } from "../platform/clock.server";
@@ -27,34 +26,38 @@ export async function startVisit(db: Knex, start: Start, site: Site, plan: Visit
     site: { id: site.id, name: site.name },
     plan,
   };
-  const work = {
-    id: start.work_id,
-    kind: "visit" as const,
-    title: site.name,
-    meter_id: null,
-    site_id: site.id,
-    method_id: null,
-    visit_id: null,
-    sample_id: null,
-    person_id: start.actor.id,
-    status: "open" as const,
-    started_at: start.at,
-    finished_at: null,
-    rules_version: version,
-  };
+  const work = newWork("visit", start, version, { title: site.name, site_id: site.id });
   await startWork(db, start.actor, work, started, start.at);
 }
 
-/** The list of the last visit to a site; null before the first. */
-export async function lastPlan(db: Knex, siteId: string): Promise<VisitPlan | null> {
-  const newest: { id: string } | undefined = await db("bench_work")
-    .where({ kind: "visit", site_id: siteId })
-    .orderBy("started_at", "desc")
-    .first("id");
-  const [first] = (newest && (await rawEvents(db, [newest.id])).get(newest.id)) ?? [];
-  const read = visitEventSchema.safeParse(first);
-  return read.success && read.data.type === "started" ? read.data.plan : null;
+/** The list of the last visit to each of some sites, by the site; sites nobody has visited are left out. */
+export async function lastPlans(db: Knex, siteIds: readonly string[]): Promise<Map<string, VisitPlan>> {
+  const newest: { id: string; site_id: string }[] = await db("bench_work as w")
+    .where({ kind: "visit" })
+    .whereIn("site_id", [...siteIds])
+    .where(
+      "w.started_at",
+      db("bench_work as n")
+        .where({ "n.kind": "visit" })
+        .whereRaw("n.site_id = w.site_id")
+        .max("n.started_at"),
+    )
+    .select("w.id", "w.site_id");
+  const events = await rawEvents(
+    db,
+    newest.map((w) => w.id),
+  );
+  return new Map(
+    newest.flatMap(({ id, site_id }): [string, VisitPlan][] => {
+      const read = visitEventSchema.safeParse((events.get(id) ?? [])[0]);
+      return read.success && read.data.type === "started" ? [[site_id, read.data.plan]] : [];
+    }),
+  );
 }
+
+/** The list of the last visit to a site; null before the first. */
+export const lastPlan = async (db: Knex, siteId: string): Promise<VisitPlan | null> =>
+  (await lastPlans(db, [siteId])).get(siteId) ?? null;
 
 /** The sites that were ever visited: one look into an index each. */
 export const visitedSites = async (db: Knex): Promise<Set<string>> =>
@@ -115,23 +118,28 @@ async function visitsBefore(db: Knex, work: BenchWork): Promise<VisitBefore[]> {
 }
 
 /** Meters that read at a visit and were neither checked nor calibrated since: what they read rests on no second leg. */
-async function checksOwed(db: Knex, visitId: string): Promise<{ meter_id: string; code: string }[]> {
-  const used: { meter_id: string; code: string; last: string }[] = await db("readings")
+function checksOwed(db: Knex, visitId: string): Promise<{ meter_id: string; code: string }[]> {
+  const used = db("readings")
     .join("bench_work", "bench_work.id", "readings.work_id")
-    .join("meters", "meters.id", "readings.meter_id")
     .where("bench_work.visit_id", visitId)
-    .groupBy("readings.meter_id", "meters.code")
-    .select("readings.meter_id", "meters.code")
-    .max("readings.measured_at as last");
-  const owed = [];
-  for (const { meter_id, code, last } of used) {
-    const since =
-      (await db("checks").where({ meter_id }).where("at", ">=", last).first("id")) ??
-      (await db("calibrations").where({ meter_id }).where("finished_at", ">=", last).first("id"));
-    if (!since) owed.push({ meter_id, code });
-  }
-  return owed;
+    .whereNotNull("readings.meter_id")
+    .groupBy("readings.meter_id")
+    .select("readings.meter_id")
+    .max("readings.measured_at as last")
+    .as("used");
+  return db
+    .from(used)
+    .join("meters", "meters.id", "used.meter_id")
+    .whereNotExists(db("checks").whereRaw("checks.meter_id = used.meter_id and checks.at >= used.last"))
+    .whereNotExists(
+      db("calibrations").whereRaw(
+        "calibrations.meter_id = used.meter_id and calibrations.finished_at >= used.last",
+      ),
+    )
+    .orderBy("meters.code")
+    .select("used.meter_id", "meters.code");
 }
+
 export type LoadedVisit = Awaited<ReturnType<typeof loadVisit>>;
 
 export interface VisitLine {

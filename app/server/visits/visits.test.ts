@@ -107,6 +107,16 @@ describe("a visit", () => {
     expect(await verifyJournal(db)).toBeNull();
   });
 
+  it("that cannot be read is shown as such on the rail", async () => {
+    const { db } = hands.bench;
+    await db("bench_events")
+      .where({ work_id: visit })
+      .update({ payload: JSON.stringify({ type: "odd" }) });
+    const [shown] = (await dayRail(db, day("12:02"))).runs;
+    expect(shown).toMatchObject({ title: "At Bathing pond", href: `/visits/${visit}`, clocks: [] });
+    expect(shown?.words).toContain("cannot be read");
+  });
+
   it("is known to the work that says it was begun from it", async () => {
     const { db, person, site, pond } = hands.bench;
     const begin = (visit_id: string) =>
