@@ -3,10 +3,11 @@ import { postEvents } from "../app/server/bench/bench.server";
 import type { Person } from "../app/server/people/people.server";
 import { startRun } from "../app/server/runs/runs.server";
 import type { Site } from "../app/server/sites/sites.server";
+import { fits, strengthGiven } from "../app/server/stock/lotsInHand.server";
 import { libraryMethod, RunPlayer } from "../core/simulation/runPlayer";
-import type { Hands } from "./bench";
+import type { Demo } from "./story";
 
-/** What a run of the demo needs to be told; its lots last for the twelve weeks. */
+/** What a run of the demo needs to be told; its bottles are those on the shelf. */
 export interface DemoRun {
   method: string;
   site: Site;
@@ -18,22 +19,27 @@ export interface DemoRun {
 }
 
 /** A whole run, through the same doors a user uses. Returns when it ended. */
-export async function runMethod(hands: Hands, begin: dayjs.Dayjs, run: DemoRun): Promise<dayjs.Dayjs> {
+export async function runMethod(
+  hands: Pick<Demo, "db" | "id" | "supplies">,
+  begin: dayjs.Dayjs,
+  run: DemoRun,
+): Promise<dayjs.Dayjs> {
   const method = libraryMethod(run.method);
-  const expires_on = begin.add(1, "year").format("YYYY-MM-DD");
-  const lots = method.materials.flatMap((m, i) =>
-    m.lot
-      ? [
-          {
-            material: m.key,
-            name: m.name,
-            code: `${m.key.slice(0, 2).toUpperCase()}-${14 + i}`,
-            expires_on,
-            reason: null,
-          },
-        ]
-      : [],
-  );
+  const bottles = method.materials.flatMap((m) => {
+    const stored = m.lot && hands.supplies.find((s) => fits(s.lot, method, m));
+    return stored ? [{ material: m, stored }] : [];
+  });
+  const lots = bottles.map(({ material, stored }) => ({
+    material: material.key,
+    name: material.name,
+    code: stored.lot.code,
+    expires_on: stored.lot.expires_on,
+    reason: null,
+    lot_id: stored.id,
+    gives: stored.lot.kind === "titrant" && stored.lot.strength ? [strengthGiven(stored.lot.strength)] : [],
+  }));
+  const titrant = bottles.find(({ stored }) => stored.lot.kind === "titrant")?.stored;
+  const led = bottles.find(({ stored }) => stored.lot.kit?.method === method.id)?.stored;
   const at = begin.toISOString();
   const work_id = hands.id(at);
   const choices = {
@@ -42,8 +48,12 @@ export async function runMethod(hands: Hands, begin: dayjs.Dayjs, run: DemoRun):
     dilution: 1,
     dilutes: null,
     lots,
-    strength: null,
+    strength: titrant?.lot.strength?.value ?? null,
+    strength_uncertainty: titrant?.lot.strength?.uncertainty ?? null,
     blank_ml: null,
+    kit: led?.lot.kit
+      ? { lot_id: led.id, code: led.lot.code, source: led.lot.kit.source, complete: true }
+      : null,
   };
   await startRun(hands.db, { work_id, event_id: hands.id(at), actor: run.by, at }, method, run.site, choices);
   const player = new RunPlayer(method, { temperature_c: run.temperature_c, lots }, begin.valueOf() + 1000);

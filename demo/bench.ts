@@ -12,7 +12,7 @@ import type { Meter } from "../app/server/meters/meters.server";
 import type { Person } from "../app/server/people/people.server";
 import type { Actor } from "../app/server/platform/rights.server";
 import type { Site } from "../app/server/sites/sites.server";
-import { type StoredLot, standardSnapshot } from "../app/server/stock/lots.server";
+import { type StoredStandard, standardSnapshot } from "../app/server/stock/standards.server";
 import type { Capture, Measured } from "../core/bench/capture";
 import { measured } from "../core/bench/measured";
 import { type Conditions, stationName } from "../core/calibration/planned";
@@ -33,12 +33,12 @@ export interface Hands {
 export interface Pour {
   measurand: Measurand;
   role: ChosenStation["role"];
-  lot: StoredLot | null;
+  lot: StoredStandard | null;
   /** How much the bottle has lost, in its own unit. */
   lost?: number;
   reason?: string;
   /** What really is in the beaker when bottles were swapped. */
-  really?: StoredLot;
+  really?: StoredStandard;
 }
 
 const base = (hands: Hands, at: string, by: Person) => ({ id: hands.id(at), at, by: by.id });

@@ -84,7 +84,7 @@ const tables: Table[] = [
   { name: "samples" },
   { name: "batches" },
   { name: "batch_samples" },
-  { name: "pours" },
+  { name: "lot_uses" },
   { name: "documents" },
   { name: "calibrations", packed: "packed" },
   { name: "checks" },

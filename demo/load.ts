@@ -10,6 +10,7 @@ import { type Hands, portionCapture, pourCapture, runSession, takeReading, typed
 import { broughtThisMorning, sentToLaboratory } from "./custody";
 import { calibrateByDisplay, nutrientRound, testingDay } from "./days";
 import { withTruth } from "./instruments";
+import { prepareSolutions } from "./preparations";
 import { nextRound, walkedUp } from "./rounds";
 import { setTheBench, setTheScene } from "./scene";
 import {
@@ -43,6 +44,7 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
     sites: [],
     meters: {},
     lots: {},
+    supplies: [],
     counts: { calibrations: 0, readings: 0 },
   };
   await setTheScene(demo);
@@ -50,9 +52,13 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
   const chance = seededRandom(seed + 1);
   const ids = monotonicFactory(chance);
   const visiting: Hands = { db, random: chance, id: (at) => ids(Date.parse(at)) };
+  const stirred = seededRandom(seed + 2);
+  const labels = monotonicFactory(stirred);
+  const making: Hands = { db, random: stirred, id: (at) => labels(Date.parse(at)) };
   let drifted = false;
   for (let day = -7 * weeks; day < 0; day++) {
     const date = demo.today.add(day, "day");
+    await prepareSolutions(demo, making, day);
     if (!testingDays.includes(date.day())) continue;
     const drifts: boolean = !drifted && day >= driftDay;
     drifted ||= drifts;

@@ -4,6 +4,7 @@ import { beginStop, findRound, planRound } from "../app/server/visits/rounds.ser
 import { keepTemplate } from "../app/server/visits/templates.server";
 import { bottleTypeOf } from "../core/samples/bottleTypes";
 import { noLook, noPlan, type VisitPlan } from "../core/samples/visitEvents";
+import { libraryMethod } from "../core/simulation/runPlayer";
 import type { Hands } from "./bench";
 import { type Demo, isoDay, must, sampleName } from "./story";
 
@@ -81,6 +82,10 @@ export async function nextRound(demo: Demo, hands: Hands, day: number, now: stri
     air: true,
     look: true,
     measurands: ["temperature", "ph", "conductivity"],
+    methods: ["nitrate-tube", "oxygen-drops"].map((id) => {
+      const { name, result } = libraryMethod(id);
+      return { id, name, parameters: [result.parameter] };
+    }),
     bottles: [must(bottleTypeOf("nutrients-filtered"))],
   };
   await keepTemplate(hands.db, "Ponds, with nutrients", plan, must(demo.people[0]), now);

@@ -1,7 +1,7 @@
 import type { NewMeter } from "../app/server/meters/meters.server";
 import type { Measurand } from "../core/quantity/measurand";
 import type { BufferId } from "../core/reference/phBuffers";
-import type { LotKind } from "../core/stock/lot";
+import type { StandardKind } from "../core/stock/standard";
 
 /** Ellerwick Ponds, an invented trust that runs natural bathing ponds; everything here is invented. */
 export const people = [
@@ -219,7 +219,7 @@ export const meters: (Omit<NewMeter, "installed_on"> & { seed: number; installed
 
 interface DemoLot {
   code: string;
-  kind: LotKind;
+  kind: StandardKind;
   material?: string;
   /** Value at 25 °C, where it is not the material's own. */
   value?: number;

@@ -1,12 +1,15 @@
+import { readFileSync } from "node:fs";
 import { connectDevice, setInstrument } from "../app/server/devices/devices.server";
 import { addMeter, recordService } from "../app/server/meters/meters.server";
 import { addPerson, type Person } from "../app/server/people/people.server";
 import { writeFirstRules } from "../app/server/rules/rules.server";
+import { addSitePhoto } from "../app/server/sites/sitePhotos.server";
 import { changePlace } from "../app/server/sites/sitePlace.server";
 import { addSite } from "../app/server/sites/sites.server";
 import { addLot } from "../app/server/stock/lots.server";
 import { measured } from "../core/bench/measured";
 import { defaultHouseRules } from "../core/rules/houseRules";
+import { type SitePhoto, sitePhotoSchema } from "../core/samples/photo";
 import { noPlace } from "../core/samples/site";
 import { usualFault } from "../core/simulation/fault";
 import { switchedOn } from "../core/simulation/instrument";
@@ -15,6 +18,7 @@ import { type Pour, pourCapture, runSession, typedCapture } from "./bench";
 import { ageing, pondMeter } from "./instruments";
 import * as scenario from "./scenario";
 import { type Demo, isoDay, lotOf, meterOf, must, weeks } from "./story";
+import { stockTheShelf } from "./supplies";
 
 export async function setTheScene(demo: Demo): Promise<void> {
   const { db, today } = demo;
@@ -44,6 +48,7 @@ export async function setTheScene(demo: Demo): Promise<void> {
     const lies = { ...noPlace, ...place };
     await changePlace(db, added.id, lies, by, start);
     demo.sites.push({ ...added, place: lies });
+    if (name === "Feed borehole E1") await addSitePhoto(db, added.id, wayToBorehole(), by, start);
   }
   for (const { seed: _, installed, ...meter } of scenario.meters) {
     const installed_on = isoDay(today.add(installed, "day"));
@@ -51,7 +56,17 @@ export async function setTheScene(demo: Demo): Promise<void> {
     demo.meters[meter.code] = must(await addMeter(db, { ...meter, installed_on }, by, start, null));
   }
   for (const lot of scenario.lots) await addDemoLot(demo, lot, by);
+  await stockTheShelf(demo, by);
   await occasionalChecks(demo, by);
+}
+
+/** A drawing of the way, as somebody would hang it on the page of the site. */
+function wayToBorehole(): SitePhoto {
+  const jpeg = readFileSync(new URL("./pictures/borehole.jpg", import.meta.url)).toString("base64");
+  return sitePhotoSchema.parse({
+    image: `data:image/jpeg;base64,${jpeg}`,
+    caption: "Through the gate; the casing is under the copper cap",
+  });
 }
 
 async function addDemoLot(demo: Demo, lot: (typeof scenario.lots)[number], by: Person): Promise<void> {
@@ -76,9 +91,13 @@ async function addDemoLot(demo: Demo, lot: (typeof scenario.lots)[number], by: P
         opened_on: lot.opened === null ? null : isoDay(demo.today.add(lot.opened, "day")),
         expires_on: isoDay(demo.today.add(lot.expires, "day")),
         shelf_life_open_days: lot.shelf,
-        bottle_ml: lot.bottle_ml ?? null,
-        portion_ml: lot.portion_ml ?? null,
+        size: lot.bottle_ml ?? null,
+        portion: lot.portion_ml ?? null,
+        unit: "mL",
+        place: "",
+        hazards: [],
         withdrawn: null,
+        discarded: null,
       },
       by,
       received.hour(9).toISOString(),

@@ -3,9 +3,11 @@ import type { Meter } from "../app/server/meters/meters.server";
 import type { Person } from "../app/server/people/people.server";
 import type { Site } from "../app/server/sites/sites.server";
 import type { StoredLot } from "../app/server/stock/lots.server";
+import type { StoredStandard } from "../app/server/stock/standards.server";
 import type { Conditions } from "../core/calibration/planned";
 import { gaussian } from "../core/quantity/random";
 import { type Medium, mediumOf } from "../core/simulation/medium";
+import type { SupplyLot } from "../core/stock/supply";
 import type { Hands } from "./bench";
 import * as scenario from "./scenario";
 
@@ -26,7 +28,9 @@ export interface Demo extends Hands {
   people: Person[];
   sites: Site[];
   meters: Record<string, Meter>;
-  lots: Record<string, StoredLot>;
+  lots: Record<string, StoredStandard>;
+  /** What is on the shelf besides standards. */
+  supplies: StoredLot<SupplyLot>[];
   counts: Counts;
 }
 

@@ -17,6 +17,7 @@ import { makeBusyVisit } from "./lib/busyVisit";
 import { measureLongTasks, measureOpening } from "./lib/longTasks";
 import { ensureBuild } from "./lib/steps.mjs";
 import { timePlanner } from "./lib/timePlanner";
+import { timeWithdrawal } from "./lib/timeWithdrawal";
 
 const port = 4199;
 const base = `http://127.0.0.1:${port}`;
@@ -194,6 +195,10 @@ try {
 }
 
 await timeRejudging();
+const withdrawal = await timeWithdrawal();
+console.log(
+  `One of 1 000 lots withdrawn among 50 000 readings: ${withdrawal.touched} rest on it, preview ${(withdrawal.preview_ms / 1000).toFixed(2)} s, re-judged and written ${(withdrawal.run_ms / 1000).toFixed(2)} s`,
+);
 timePlanner();
 
 const count = 10_000;

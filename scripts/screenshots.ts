@@ -228,10 +228,11 @@ try {
   await page.goto("/meters");
   await page.waitForTimeout(700);
   await threeQuantities(page);
-  await page.goto("/solutions/ph-calibration");
-  await page.getByRole("button", { name: /^Calculate/ }).click();
-  await page.getByText("Working").waitFor();
-  await shoot(page, "calculator");
+  await page.goto("/solutions/planner?stock=1000&targets=2.5&volume=100");
+  await page.getByRole("button", { name: /^Plan it/ }).click();
+  await page.getByRole("region", { name: "Other plans" }).waitFor();
+  await page.mouse.wheel(0, -2000);
+  await shoot(page, "dilution");
 
   const dim = await open({ colorScheme: "dark" });
   await chooseNoor(dim);

@@ -4,9 +4,11 @@ import type { Finding, Verdict } from "../../core/judgement/finding";
 import { formatNumber, formatSignificant } from "../../core/quantity/format";
 import { type Found, type FoundRule, intervalUncertainty, showFound } from "../../core/quantity/found";
 import type { AnalysisEvidence } from "../../core/results/analysisEvidence";
+import type { Kin } from "../../core/stock/descent";
 import { duration, showTime } from "../../core/time/words";
 import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { Formula } from "./Formula";
+import { BottlesBehind } from "./KinTree";
 import { showResult } from "./results";
 import { VerdictMark } from "./VerdictMark";
 
@@ -33,11 +35,14 @@ const plain: FoundRule = { between: "interval", below: "less-than" };
 export function AnalysisEvidencePanel({
   reading,
   judgements,
+  behind,
   zone,
   back,
 }: {
   reading: AnalysisInPanel;
   judgements: { seq: number; at: string; value: number | null; verdict: Verdict; cause: string }[];
+  /** What its bottles were made from. */
+  behind: Readonly<Record<string, Kin[]>>;
   zone: string;
   back?: string;
 }) {
@@ -143,18 +148,23 @@ export function AnalysisEvidencePanel({
           rows={evidence.lots.map((l) => [
             l.name,
             <>
-              {l.code}
-              <span className="quiet under">{l.expires_on ? `to ${l.expires_on}` : "no date"}</span>
+              {l.lot_id ? <Link to={`/stock/${l.lot_id}`}>{l.code}</Link> : l.code}
+              <span className="quiet under">
+                {l.condition?.sentence ?? (l.expires_on ? `to ${l.expires_on}` : "no date")}
+                {l.gives?.length ? ` Gives ${l.gives.join(", ")}.` : ""}
+              </span>
             </>,
           ])}
         />
       ) : (
         <p className="quiet">None named.</p>
       )}
+      <BottlesBehind lots={evidence.lots} behind={behind} />
       <h3>Method</h3>
       <p className="quiet small">
         <Link to={`/methods/${method.id}`}>{method.name}</Link>, version {method.version}. {method.provenance}
-        . <Link to={`/runs/${reading.work_id}`}>The run</Link>
+        . {evidence.kit && `As the kit of lot ${evidence.kit.code} says: ${evidence.kit.source}. `}
+        <Link to={`/runs/${reading.work_id}`}>The run</Link>
       </p>
       <Judged judgements={judgements} rules_version={reading.rules_version} zone={zone} />
     </EvidencePanel>

@@ -1,6 +1,9 @@
 import { Select } from "antd";
 import { useState } from "react";
 
+/** A list of more than so many is found by typing. */
+const searchedFrom = 8;
+
 /** A labelled choice that travels with its form; it keeps itself, and tells whoever wants to know. */
 export function ChoiceField<T extends string>({
   name,
@@ -29,6 +32,8 @@ export function ChoiceField<T extends string>({
         size="large"
         style={{ width: "100%" }}
         value={value}
+        showSearch={options.length > searchedFrom}
+        optionFilterProp="label"
         onChange={(next: T) => {
           setValue(next);
           onChoose?.(next);

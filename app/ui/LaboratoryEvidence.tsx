@@ -1,28 +1,18 @@
 import { Link } from "react-router";
-import type { Finding, Verdict } from "../../core/judgement/finding";
+import type { Verdict } from "../../core/judgement/finding";
 import { formatSignificant } from "../../core/quantity/format";
 import type { LaboratoryEvidence } from "../../core/results/laboratoryEvidence";
 import { showTime } from "../../core/time/words";
+import type { AnalysisInPanel } from "./AnalysisEvidence";
 import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { Formula } from "./Formula";
 import { showResult } from "./results";
 import { TakeOut } from "./TakeOut";
 import { VerdictMark } from "./VerdictMark";
 
-interface LaboratoryInPanel {
+interface LaboratoryInPanel extends Omit<AnalysisInPanel, "work_id" | "evidence"> {
   id: string;
-  value: number | null;
-  shown: string | null;
-  decimals: number;
-  unit: string;
-  analyte: string;
-  site: string;
-  sample: string;
   sample_id: string | null;
-  by: string;
-  verdict: Verdict;
-  rules_version: number;
-  findings: Finding[];
   evidence: LaboratoryEvidence;
 }
 

@@ -1,11 +1,14 @@
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { type BufferId, phBuffers } from "../../core/reference/phBuffers";
-import { type LotKind, lotKindFacts, lotKinds } from "../../core/stock/lot";
+import { hazardNames, hazardWords } from "../../core/stock/hazards";
+import { type StandardKind, standardFacts, standardKinds } from "../../core/stock/standard";
+import { type SupplyKind, supplyFacts } from "../../core/stock/supply";
 import { ChoiceField } from "./ChoiceField";
+import { ManyField } from "./ManyField";
 import { TextField } from "./TextField";
 
 /** What differs between the kinds: their value, their uncertainty, how long they keep. */
-const starts: Record<LotKind, { uncertainty: string; keeps: string }> = {
+const starts: Record<StandardKind, { uncertainty: string; keeps: string }> = {
   "ph-buffer": { uncertainty: "0.01", keeps: "90" },
   "conductivity-standard": { uncertainty: "7", keeps: "60" },
   "zero-oxygen": { uncertainty: "0.1", keeps: "1" },
@@ -20,30 +23,37 @@ const redoxNames = {
   "iron-cyanide": "Iron cyanides",
 };
 
-/** The fields of a new lot, shared by the stock and the first steps. */
+type LotKind = StandardKind | SupplyKind;
+
+const wordsOf = (kind: LotKind): string =>
+  kind in standardFacts ? standardFacts[kind as StandardKind].words : supplyFacts[kind as SupplyKind].words;
+
+/** The fields of a new lot, shared by the stock and the first steps; `supply` gives those of what is no standard. */
 export function LotFields({
   errors,
   today,
-  kinds = lotKinds,
+  kinds = standardKinds,
+  first = kinds[0] ?? "ph-buffer",
+  supply,
 }: {
   errors: Record<string, string>;
   today: string;
   kinds?: readonly LotKind[];
+  first?: LotKind;
+  supply?: (kind: SupplyKind) => ReactNode;
 }) {
-  const [kind, setKind] = useState<LotKind>(kinds[0] ?? "ph-buffer");
-  const facts = lotKindFacts[kind];
-  const valued =
-    kind === "conductivity-standard" || kind === "absorbance-standard" || kind === "concentration-standard";
+  const [kind, setKind] = useState<LotKind>(first);
+  const standard = kind in standardFacts ? (kind as StandardKind) : null;
   return (
     <>
       {kinds.length > 1 ? (
         <ChoiceField
           name="kind"
-          label="What kind of standard"
+          label="What it is"
           initial={kind}
           onChoose={setKind}
           wrong={errors.kind}
-          options={kinds.map((value) => ({ value, label: lotKindFacts[value].words }))}
+          options={kinds.map((value) => ({ value, label: wordsOf(value) }))}
         />
       ) : (
         <input type="hidden" name="kind" value={kind} />
@@ -56,30 +66,16 @@ export function LotFields({
             key={kind}
             name="name"
             label="Name on the bottle"
-            hint="May stay empty."
+            {...(standard ? { hint: "May stay empty." } : {})}
             wrong={errors.name}
           />
         )}
         <TextField name="code" label="Lot on the bottle" wrong={errors.code} mono />
       </div>
-      {valued && (
-        <div className="two">
-          <TextField
-            name="value"
-            label={`Certified value${kind === "conductivity-standard" ? " at 25 °C" : ""}, ${facts.unit}`}
-            wrong={errors.table ?? errors["table.0.value"]}
-            mono
-          />
-          {kind === "conductivity-standard" && (
-            <TextField
-              name="percent_per_c"
-              label="Its coefficient, %/°C"
-              hint="1.91 for potassium chloride, 2.1 for sodium chloride."
-              initial="1.91"
-              mono
-            />
-          )}
-        </div>
+      {standard ? (
+        <StandardFields key={standard} kind={standard} errors={errors} />
+      ) : (
+        supply?.(kind as SupplyKind)
       )}
       <div className="two">
         <TextField
@@ -103,29 +99,85 @@ export function LotFields({
           key={kind}
           name="shelf_life_open_days"
           label="Keeps, once opened, days"
-          initial={starts[kind].keeps}
+          initial={standard ? starts[standard].keeps : ""}
+          {...(standard ? {} : { hint: "Empty where nobody says." })}
           wrong={errors.shelf_life_open_days}
           mono
         />
       </div>
+      <Amounts
+        key={`a-${kind}`}
+        unit={standard ? "mL" : supplyFacts[kind as SupplyKind].unit}
+        errors={errors}
+      />
+      <TextField name="place" label="Where it stands" hint="May stay empty." wrong={errors.place} />
+      <ManyField
+        name="hazard"
+        label="Hazards on its label"
+        options={hazardNames.map((value) => ({ value, label: hazardWords[value] }))}
+      />
+    </>
+  );
+}
+
+/** What is in it and what one use takes, so that it says when it runs out. */
+function Amounts({ unit, errors }: { unit: string; errors: Record<string, string> }) {
+  return (
+    <>
+      <input type="hidden" name="unit" value={unit} />
+      <div className="two">
+        <TextField
+          name="size"
+          label={`What is in it, ${unit}`}
+          hint="May stay empty."
+          wrong={errors.size}
+          mono
+        />
+        <TextField
+          name="portion"
+          label={`One use takes, ${unit}`}
+          hint="So that Brintel knows how much is left."
+          wrong={errors.portion}
+          mono
+        />
+      </div>
+    </>
+  );
+}
+
+/** The certified value and its uncertainty. */
+function StandardFields({ kind, errors }: { kind: StandardKind; errors: Record<string, string> }) {
+  const facts = standardFacts[kind];
+  const valued =
+    kind === "conductivity-standard" || kind === "absorbance-standard" || kind === "concentration-standard";
+  return (
+    <>
+      {valued && (
+        <div className="two">
+          <TextField
+            name="value"
+            label={`Certified value${kind === "conductivity-standard" ? " at 25 °C" : ""}, ${facts.unit}`}
+            wrong={errors.table ?? errors["table.0.value"]}
+            mono
+          />
+          {kind === "conductivity-standard" && (
+            <TextField
+              name="percent_per_c"
+              label="Its coefficient, %/°C"
+              hint="1.91 for potassium chloride, 2.1 for sodium chloride."
+              initial="1.91"
+              mono
+            />
+          )}
+        </div>
+      )}
       <TextField
-        key={`u-${kind}`}
         name="uncertainty"
         label={`Uncertainty on the certificate, ${facts.unit}`}
         initial={starts[kind].uncertainty}
         wrong={errors.uncertainty}
         mono
       />
-      <div className="two">
-        <TextField name="bottle_ml" label="Bottle, mL" hint="May stay empty." wrong={errors.bottle_ml} mono />
-        <TextField
-          name="portion_ml"
-          label="One portion, mL"
-          hint="So that Brintel knows how many are left."
-          wrong={errors.portion_ml}
-          mono
-        />
-      </div>
     </>
   );
 }

@@ -32,6 +32,7 @@ export function ManyField({
         id={id}
         mode="multiple"
         size="large"
+        style={{ width: "100%" }}
         showSearch
         className={hidden ? "search" : ""}
         optionFilterProp="label"

@@ -5,8 +5,10 @@ import { formatMeasured, type Measurand, measurandFacts } from "../../core/quant
 import { nernstSlope } from "../../core/reference/constants";
 import { oxygenSaturation } from "../../core/reference/oxygen";
 import type { EvidencePoint, ReadingEvidence } from "../../core/results/evidence";
+import type { Kin } from "../../core/stock/descent";
 import { showTime } from "../../core/time/words";
 import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
+import { BottlesBehind } from "./KinTree";
 
 import { VerdictMark } from "./VerdictMark";
 
@@ -60,11 +62,14 @@ function workingOf({ calibration, portions, parameter, compensation }: ReadingEv
 export function ReadingEvidencePanel({
   reading,
   judgements,
+  behind,
   zone,
   back,
 }: {
   reading: ReadingInPanel;
   judgements: { seq: number; at: string; value: number | null; verdict: Verdict; cause: string }[];
+  /** What the bottles of its calibration were made from. */
+  behind: Readonly<Record<string, Kin[]>>;
   zone: string;
   back?: string;
 }) {
@@ -188,6 +193,10 @@ export function ReadingEvidencePanel({
       ) : (
         <p className="quiet">None. The meter had not been calibrated.</p>
       )}
+      <BottlesBehind
+        lots={(calibration?.points ?? []).map((p) => ({ lot_id: p.lot_id, code: p.lot_code ?? p.name }))}
+        behind={behind}
+      />
       <Judged
         judgements={judgements}
         rules_version={reading.rules_version}

@@ -63,7 +63,7 @@ describe("calculators within their schemas, whatever is put in", () => {
       case "array":
         return fc.array(seen(path, schema.items as z.core.JSONSchema.BaseSchema), {
           minLength: schema.minItems ?? 0,
-          maxLength: Math.min(6, schema.maxItems ?? 6),
+          maxLength: Math.min(Math.max(6, schema.minItems ?? 0), schema.maxItems ?? Number.POSITIVE_INFINITY),
         });
       case "integer":
         return fc.integer({ min: Math.ceil(least), max: Math.floor(most) });

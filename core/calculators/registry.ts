@@ -4,6 +4,7 @@ import { conductivity25Calculator } from "./conductivity25";
 import { conductivityStandardCalculator } from "./conductivityStandard";
 import type { Answer, BadInput, Calculator } from "./define";
 import { dilutionCalculator } from "./dilution";
+import { dilutionPlanCalculator, dilutionSeriesCalculator } from "./dilutionPlan";
 import { driftCorrectionCalculator } from "./driftCorrection";
 import { granAlkalinityCalculator } from "./granAlkalinity";
 import { molarMassCalculator } from "./molarMass";
@@ -13,6 +14,14 @@ import { phCalibrationCalculator } from "./phCalibration";
 import { phFromMvCalculator } from "./phFromMv";
 import { preparationCalculator } from "./preparation";
 import { purgeCalculator } from "./purge";
+import {
+  budgetCalculator,
+  controlChartCalculator,
+  detectionLimitCalculator,
+  dixonCalculator,
+  duplicatePrecisionCalculator,
+  grubbsCalculator,
+} from "./quality";
 import { redoxStandardCalculator } from "./redoxStandard";
 import {
   duplicatesCalculator,
@@ -21,6 +30,7 @@ import {
   speciesCalculator,
 } from "./reporting";
 import { salinityCalculator } from "./salinity";
+import { mixingCalculator, serialDilutionCalculator, standardisationCalculator } from "./solutions";
 import { spikeRecoveryCalculator } from "./spikeRecovery";
 import { staggerCalculator } from "./stagger";
 import { stationPressureCalculator } from "./stationPressure";
@@ -63,12 +73,28 @@ export const calculatorGroups: readonly { title: string; calculators: readonly C
     calculators: [freeAmmoniaCalculator, speciesCalculator, hardnessUnitsCalculator, duplicatesCalculator],
   },
   {
+    title: "How sure it is",
+    calculators: [
+      budgetCalculator,
+      controlChartCalculator,
+      detectionLimitCalculator,
+      duplicatePrecisionCalculator,
+      grubbsCalculator,
+      dixonCalculator,
+    ],
+  },
+  {
     title: "Making solutions",
     calculators: [
       dilutionCalculator,
+      dilutionPlanCalculator,
+      dilutionSeriesCalculator,
+      serialDilutionCalculator,
+      mixingCalculator,
       preparationCalculator,
       molarMassCalculator,
       concentratedAcidCalculator,
+      standardisationCalculator,
       spikeRecoveryCalculator,
     ],
   },

@@ -110,8 +110,15 @@ export const hardnessUnitsCalculator = defineCalculator({
 
 const duplicateInput = z.union(
   [
-    z.object({ absolute: z.number().positive() }),
-    z.object({ relative_percent: z.number().positive(), detection_limit: z.number().positive().optional() }),
+    z
+      .object({ absolute: z.number().positive().meta({ title: "Apart at most" }) })
+      .meta({ title: "By their difference" }),
+    z
+      .object({
+        relative_percent: z.number().positive().meta({ title: "Apart at most", unit: "%" }),
+        detection_limit: z.number().positive().optional().meta({ title: "Detection limit, if known" }),
+      })
+      .meta({ title: "By a share of their mean" }),
   ],
   { error: "Give the rule as an absolute limit or as a percentage." },
 );

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { measurands } from "../quantity/measurand";
-import { standardName, standardSnapshotSchema } from "../stock/lot";
+import { standardName, standardSnapshotSchema } from "../stock/standard";
 
 /**
  * `point` draws the line, `check` is measured without adjusting, `blank` is rinse water or the sample itself,

@@ -5,7 +5,7 @@ import { type CalibrationVerdict, calibrationVerdict, type Finding } from "../ju
 import type { Measurand } from "../quantity/measurand";
 import { ok, type Result } from "../quantity/result";
 import type { HouseRules } from "../rules/houseRules";
-import type { StandardSnapshot } from "../stock/lot";
+import type { StandardSnapshot } from "../stock/standard";
 import type { Diagnosis } from "./diagnosis/diagnosis";
 import type { Coefficients } from "./inForce";
 import type { Conditions, ExpectedRange, StationRole } from "./planned";

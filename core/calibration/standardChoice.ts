@@ -2,7 +2,7 @@ import type { Channel } from "../bench/meter";
 import { formatNumber } from "../quantity/format";
 import type { Measurand } from "../quantity/measurand";
 import type { HouseRules } from "../rules/houseRules";
-import type { LotKind } from "../stock/lot";
+import type { StandardKind } from "../stock/standard";
 import { elapsedDays, localDate } from "../time/local";
 import { chooseBuffers } from "./bufferChoice";
 import type { ExpectedRange, StationRole } from "./planned";
@@ -11,7 +11,7 @@ import type { MeterHistory } from "./session";
 /** A bottle on the shelf that could be used today. */
 export interface ShelfLot {
   lot_id: string;
-  kind: LotKind;
+  kind: StandardKind;
   material: string;
   nominal: number;
   good: boolean;
@@ -21,7 +21,7 @@ export interface ShelfLot {
 export interface ProposedStation {
   role: StationRole;
   lot_id: string | null;
-  kinds: LotKind[];
+  kinds: StandardKind[];
   optional: boolean;
 }
 
@@ -59,7 +59,7 @@ export interface Proposal {
 
 const step = (
   role: StationRole,
-  kinds: LotKind[],
+  kinds: StandardKind[],
   lot_id: string | null = null,
   optional = false,
 ): ProposedStation => ({
@@ -262,12 +262,12 @@ export function proposeCheck(
   { channel, expected }: Proposal,
 ): ProposedCalibration | null {
   const good = shelf.filter((lot) => lot.good);
-  const nearest = (kind: LotKind) => {
+  const nearest = (kind: StandardKind) => {
     const lots = good.filter((lot) => lot.kind === kind);
     const middle = expected ? (expected.low + expected.high) / 2 : (lots[0]?.nominal ?? 7);
     return [...lots].sort((a, b) => Math.abs(a.nominal - middle) - Math.abs(b.nominal - middle))[0];
   };
-  const withLot = (kind: LotKind, sentence: string): ProposedCalibration => {
+  const withLot = (kind: StandardKind, sentence: string): ProposedCalibration => {
     const lot = nearest(kind);
     return {
       measurand: channel.measurand,

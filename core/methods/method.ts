@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { measurands } from "../quantity/measurand";
-import { wasteStreams } from "./wasteStreams";
+import { wasteStreams } from "../stock/wasteStreams";
 
 /**
  * A method is a document: what it needs, what is done in which order, how its reading becomes a result, and where it may
@@ -80,6 +80,8 @@ export type WaitStep = Extract<MethodStep, { kind: "wait" }>;
 const colourStep = z.object({
   value: z.number().min(0),
   colour: z.string().regex(/^#[0-9a-f]{6}$/, { error: "A colour is # and six hexadecimal digits." }),
+  /** What stands beside it on the chart, where that is not its value: `10 NO3`. */
+  printed: z.string().max(40).optional(),
 });
 export type ColourStep = z.infer<typeof colourStep>;
 const rising = (steps: readonly ColourStep[]) =>

@@ -1,6 +1,12 @@
 import { describe, expect, it } from "vitest";
 import { atLeast, atMost, within } from "./compare";
-import { formatNumber, formatQuantity, formatSigned, formatSignificant } from "./format";
+import {
+  formatNumber,
+  formatQuantity,
+  formatSigned,
+  formatSignificant,
+  formatWithUncertainty,
+} from "./format";
 import { convert } from "./unit";
 
 describe("numbers as they are shown", () => {
@@ -24,6 +30,16 @@ describe("numbers as they are shown", () => {
     expect(formatSignificant(12890, 3)).toBe("12\u202f900");
     expect(formatSignificant(0.000123, 2)).toBe("0.00012");
     expect(formatSignificant(0, 3)).toBe("0");
+  });
+  // Source: GUM 7.2.6: two figures of the uncertainty, and the value to the same place.
+  it.each([
+    [0.0248337, 0.0000301, "0.024834 ± 0.000030"],
+    [1002.7, 0.836, "1002.70 ± 0.84"],
+    [8.01, 0.0996, "8.01 ± 0.10"],
+    [12345, 320, "12\u202f345 ± 320"],
+    [0.025, 0, "0.02500"],
+  ])("with their uncertainty: %f, %f", (value, uncertainty, text) => {
+    expect(formatWithUncertainty(value, uncertainty)).toBe(text);
   });
 });
 

@@ -52,3 +52,16 @@ export function formatSignificant(value: number, figures: number): string {
   const rounded = Number(value.toPrecision(figures));
   return formatNumber(rounded, Math.min(decimals, 12));
 }
+
+/**
+ * A number with its uncertainty, both to the second figure of the uncertainty; to four figures where nothing is unsure.
+ * Source: GUM 7.2.6. Check value: `formatWithUncertainty(0.0248337, 0.0000301)` is "0.024834 ± 0.000030".
+ */
+export function formatWithUncertainty(value: number, uncertainty: number): string {
+  if (!(uncertainty > 0) || !Number.isFinite(uncertainty)) return formatSignificant(value, 4);
+  const decimals = Math.min(12, Math.max(0, 1 - Math.floor(Math.log10(Number(uncertainty.toPrecision(2))))));
+  return `${formatNumber(value, decimals)} ± ${formatNumber(uncertainty, decimals)}`;
+}
+
+/** A share as a percentage of two figures. Check value: `formatPercent(0.00088)` is "0.088 %". */
+export const formatPercent = (share: number): string => `${formatSignificant(share * 100, 2)} %`;

@@ -3,6 +3,7 @@ import type { Method } from "../methods/method";
 import type { Raw } from "../methods/raw";
 import type { Found } from "../quantity/found";
 import type { RunLot } from "../runs/runEvents";
+import type { LotCondition } from "../stock/lot";
 import type { Voided } from "./evidence";
 import type { SamplingEvidence } from "./rules/sampling";
 import type { DoubtedMoment } from "./rules/times";
@@ -31,6 +32,15 @@ export interface AnalysisReplicate {
     early_s: number;
     late_s: number;
   }[];
+}
+
+/** A bottle that a result rests on, as it is known to be when it is judged. */
+export interface EvidenceLot extends Pick<RunLot, "material" | "name" | "code" | "expires_on" | "reason"> {
+  /** The lot on the shelf; absent in evidence kept before there were any. */
+  lot_id?: string | null;
+  gives?: string[];
+  /** Looked up when it is judged; absent where the shelf does not know it. */
+  condition?: Pick<LotCondition, "state" | "sentence">;
 }
 
 /** Everything a result of an analysis rests on. */
@@ -72,7 +82,11 @@ export interface AnalysisEvidence {
   temperature_c: number | null;
   dilution: number;
   dilutes: string | null;
-  lots: RunLot[];
+  lots: EvidenceLot[];
+  /** The kit that led the run; absent without one. */
+  kit?: { lot_id: string; code: string; source: string };
+  /** Strength of the titrant, where one was used, with its standard uncertainty where its lot says one. */
+  strength?: { value: number; uncertainty: number | null };
   /** Materials for which no lot was named. */
   unnamed: string[];
   control: { reacted: boolean } | null;

@@ -31,7 +31,8 @@ export interface CheckFacts {
 /** New evidence that touches readings made before it. */
 export type NewEvidence =
   | ({ kind: "check" } & CheckFacts)
-  | { kind: "lot-withdrawn"; lot_id: string; sentence: string }
+  /** A lot that was withdrawn with all that was made from it, each with what is to be said of it. */
+  | { kind: "lot-withdrawn"; lots: Readonly<Record<string, string>> }
   /** The sensor was renewed, or what was in force ended otherwise, at a moment that lies in the past. */
   | { kind: "calibration-ended"; at: string }
   | { kind: "rules" };
@@ -79,10 +80,10 @@ function withNew(evidence: ReadingEvidence, news: NewEvidence, rules: HouseRules
       return { ...evidence, check: checkEvidence(evidence, news) };
     case "lot-withdrawn": {
       if (!evidence.calibration) return evidence;
-      const points = evidence.calibration.points.map(
-        (p): EvidencePoint =>
-          p.lot_id === news.lot_id ? { ...p, lot_condition: "withdrawn", lot_sentence: news.sentence } : p,
-      );
+      const points = evidence.calibration.points.map((p): EvidencePoint => {
+        const sentence = p.lot_id ? news.lots[p.lot_id] : undefined;
+        return sentence ? { ...p, lot_condition: "withdrawn", lot_sentence: sentence } : p;
+      });
       return { ...evidence, calibration: { ...evidence.calibration, points } };
     }
     case "calibration-ended": {
@@ -141,9 +142,24 @@ export function rejudgeAnalysis(
   rules: HouseRules,
 ): RejudgedAnalysis {
   const after =
-    news.kind === "rules" ? withDuplicates(evidence, analysisDuplicates(evidence, rules)) : evidence;
+    news.kind === "rules"
+      ? withDuplicates(evidence, analysisDuplicates(evidence, rules))
+      : news.kind === "lot-withdrawn"
+        ? withDoubted(evidence, news.lots)
+        : evidence;
   return { evidence: after, ...judgeAnalysis(after, rules) };
 }
+
+const withDoubted = (
+  evidence: AnalysisEvidence,
+  doubted: Readonly<Record<string, string>>,
+): AnalysisEvidence => ({
+  ...evidence,
+  lots: evidence.lots.map((l) => {
+    const sentence = l.lot_id ? doubted[l.lot_id] : undefined;
+    return sentence ? { ...l, condition: { state: "withdrawn", sentence } } : l;
+  }),
+});
 
 function withDuplicates(evidence: AnalysisEvidence, duplicates: RunDuplicateRule): AnalysisEvidence {
   const found = evidence.replicates.flatMap((r) => (r.found && !r.discarded ? [r.found] : []));

@@ -1,5 +1,6 @@
 import type { RunDuplicateRule } from "../judgement/agreement";
-import type { Method, MethodResult, Technique } from "../methods/method";
+import { kitNeed } from "../methods/kitted";
+import type { Method, MethodResult } from "../methods/method";
 import type { HouseRules } from "../rules/houseRules";
 import {
   counted,
@@ -108,21 +109,12 @@ function measuredAt(state: RunState, { parameter }: MethodResult): string {
   return [...reads].sort().at(-1) ?? state.finished_at ?? state.started_at;
 }
 
-const inventedWords: Partial<Record<Technique, string>> = {
-  comparator: "scale",
-  strip: "scale",
-  capillary: "conversion table",
-  "photometer-curve": "curve",
-  drops: "value of a drop",
-  digits: "multiplier",
-};
-
 /** What of a run rests on the demo's own and not on a kit: nothing where the lot or the day gave it. */
-function inventedOf({ method, table, curve }: RunState): { invented?: string } {
-  if (method.provenance.kind !== "invented for the demo") return {};
+function inventedOf({ method, table, curve, kit }: RunState): { invented?: string } {
+  if (method.provenance.kind !== "invented for the demo" || kit?.complete) return {};
   const { technique } = method.measure;
   if ((technique === "capillary" && table) || (technique === "photometer-curve" && curve)) return {};
-  return { invented: inventedWords[technique] ?? "range" };
+  return { invented: kitNeed(method) ?? "range" };
 }
 
 /** What every result of a finished run rests on: one a pad for strips, otherwise one. */
@@ -165,6 +157,12 @@ export function evidenceOfRun(runId: string, state: RunState): AnalysisEvidence[
     dilution: state.dilution,
     dilutes: state.dilutes,
     lots: state.lots,
+    ...(state.kit
+      ? { kit: { lot_id: state.kit.lot_id, code: state.kit.code, source: state.kit.source } }
+      : {}),
+    ...(state.strength === null
+      ? {}
+      : { strength: { value: state.strength, uncertainty: state.strength_uncertainty } }),
     unnamed: method.materials
       .filter((m) => m.lot && !state.lots.some((l) => l.material === m.key))
       .map((m) => m.name),

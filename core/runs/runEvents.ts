@@ -17,8 +17,14 @@ const runLotSchema = z.object({
   expires_on: z.iso.date().nullable(),
   /** Why it is used although its date has passed. */
   reason: z.string().max(200).nullable(),
+  /** The lot on the shelf; null for a bottle that nobody registered. */
+  lot_id: z.string().nullable().default(null),
+  /** What of the method it gave, in words: `strength 0.02512 N`. */
+  gives: z.array(z.string().max(120)).max(12).default([]),
 });
 export type RunLot = z.infer<typeof runLotSchema>;
+/** A bottle as it is named; what the shelf knows of it may be left out. */
+export type NamedLot = z.input<typeof runLotSchema>;
 
 const duplicateRuleSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("absolute"), limit: z.number().positive() }),
@@ -45,6 +51,13 @@ const startedSchema = eventBaseSchema.extend({
   dilutes: z.string().nullable(),
   lots: z.array(runLotSchema),
   strength: z.number().positive().nullable(),
+  /** Standard uncertainty of the strength, as the titrant's lot says; null where none does. */
+  strength_uncertainty: z.number().min(0).nullable().default(null),
+  /** The kit that led the run, and whether it gave all that its method needs of one; null without one. */
+  kit: z
+    .object({ lot_id: z.string(), code: z.string(), source: z.string(), complete: z.boolean() })
+    .nullable()
+    .default(null),
   blank_ml: z.number().min(0).nullable(),
   table: z.array(z.object({ division: z.number(), value: z.number() })).nullable(),
   /** The standards of the day, of a photometer with a curve; null for the curve that the method carries. */

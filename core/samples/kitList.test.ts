@@ -36,7 +36,7 @@ describe("what is taken along", () => {
     for (const words of [
       "Meters for pH, conductivity",
       "spare batteries",
-      "pH strip: its kit, with 2 spare",
+      "pH strip: its kit, as on the pack list",
       "Dip probe",
       "Air thermometer",
     ])

@@ -25,7 +25,7 @@ export function kitList(plans: readonly VisitPlan[]): string[] {
     hazard && "Waste bottle for what was used up",
     cold && "Cooler with fresh ice, and a thermometer in it",
     some((p) => p.clarity) && "Disc with its line, or the tube",
-    ...tests.map((name) => `${name}: its kit, with ${spares} spare tubes or strips`),
+    ...tests.map((name) => `${name}: its kit, as on the pack list`),
     filters > 0 && `${counted(filters + spares, "filter")} and a syringe`,
     ...[...byName].map(([name, n]) => `${name}: ${counted(n, "bottle")}, labels on`),
     well && "Dip probe or tape, bucket and clock, pump with its power, long purge line",

@@ -1,16 +1,10 @@
 import type { Folding } from "../bench/event";
 import { err, ok, type Result } from "../quantity/result";
 import type { Clarity } from "./clarity";
+import { photoLimits } from "./photo";
 import { casingVolume, type Flow, minutesLeft, pumpedVolume } from "./purge";
 import type { WellRound } from "./stability";
-import {
-  type Look,
-  type Position,
-  photoLimits,
-  type VisitEvent,
-  type VisitPlan,
-  type VisitStarted,
-} from "./visitEvents";
+import type { Look, Position, VisitEvent, VisitPlan, VisitStarted } from "./visitEvents";
 import type { WellDip } from "./well";
 
 /** A bottle of a visit: what was done with it, and which sample it holds. */
@@ -140,8 +134,8 @@ function happened(state: VisitState, event: Exclude<Happened, { type: "noted" | 
     case "checked-in":
       return ok({ ...state, back_by: event.back_by });
     case "photo":
-      return state.photos.length >= photoLimits.count
-        ? err("photos", `${photoLimits.count} photos are what one visit keeps.`)
+      return state.photos.length >= photoLimits.ofVisit
+        ? err("photos", `${photoLimits.ofVisit} photos are what one visit keeps.`)
         : ok({
             ...state,
             photos: [...state.photos, { at: event.at, image: event.image, note: event.note }],

@@ -3,6 +3,7 @@ import { eventBaseSchema, undoneSchema } from "../bench/event";
 import { measurands } from "../quantity/measurand";
 import { bottleTypeSchema } from "./bottleTypes";
 import { claritySchema, deepest_cm } from "./clarity";
+import { photoImageSchema } from "./photo";
 import { bucketRange, dipSchema, wellRoundSchema } from "./well";
 
 const text = (max: number) => z.string().trim().max(max);
@@ -64,9 +65,6 @@ const positionSchema = z.object({
   within_m: z.number().min(0).max(100_000).nullable(),
 });
 export type Position = z.infer<typeof positionSchema>;
-
-/** A photo is kept small: so many characters of its base64, and so many of a visit. */
-export const photoLimits = { characters: 150_000, count: 3 } as const;
 
 const startedSchema = eventBaseSchema.extend({
   type: z.literal("started"),
@@ -138,10 +136,7 @@ export const visitEventSchema = z.discriminatedUnion("type", [
   eventBaseSchema.extend({ type: z.literal("checked-in"), back_by: z.iso.datetime().nullable() }),
   eventBaseSchema.extend({
     type: z.literal("photo"),
-    image: z
-      .string()
-      .max(photoLimits.characters)
-      .regex(/^data:image\/jpeg;base64,[A-Za-z0-9+/]+=*$/, { error: "A photo is a JPEG." }),
+    image: photoImageSchema,
     note: text(120),
   }),
   eventBaseSchema.extend({ type: z.literal("hung") }),

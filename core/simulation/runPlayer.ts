@@ -5,7 +5,7 @@ import type { Raw } from "../methods/raw";
 import { runDuplicateRule } from "../results/runEvidence";
 import { defaultHouseRules } from "../rules/houseRules";
 import { runFolding } from "../runs/run";
-import type { RunEvent, RunStarted } from "../runs/runEvents";
+import type { NamedLot, RunEvent, RunStarted } from "../runs/runEvents";
 import { currentReplicate, currentStep, type RunState } from "../runs/runState";
 import { carbonatePh } from "../runs/techniques/gran";
 import { waitBefore } from "../runs/timing";
@@ -39,7 +39,16 @@ export class RunPlayer {
   events: RunEvent[] = [];
   clock: number;
 
-  constructor(method: Method, more: Partial<RunStarted> = {}, begin = start) {
+  constructor(
+    method: Method,
+    { lots, ...more }: Partial<Omit<RunStarted, "lots">> & { lots?: NamedLot[] } = {},
+    begin = start,
+  ) {
+    const named =
+      lots ??
+      method.materials
+        .filter((m) => m.lot)
+        .map((m) => ({ material: m.key, name: m.name, code: "L-1", expires_on: "2027-01-01", reason: null }));
     this.clock = begin;
     this.happen({
       type: "started",
@@ -49,10 +58,10 @@ export class RunPlayer {
       temperature_c: 20,
       dilution: 1,
       dilutes: null,
-      lots: method.materials
-        .filter((m) => m.lot)
-        .map((m) => ({ material: m.key, name: m.name, code: "L-1", expires_on: "2027-01-01", reason: null })),
+      lots: named.map((l) => ({ lot_id: null, gives: [], ...l })),
+      kit: null,
       strength: null,
+      strength_uncertainty: null,
       blank_ml: null,
       table: null,
       expected: null,

@@ -1,7 +1,7 @@
 import type { Conditions, PlannedStation } from "../calibration/planned";
 import { certifiedValue } from "../reference/certificate";
 import { referenceElectrodes } from "../reference/redox";
-import type { StandardSnapshot } from "../stock/lot";
+import type { StandardSnapshot } from "../stock/standard";
 import { type Medium, mediumOf } from "./medium";
 
 export const roomTemperature = 20.4;

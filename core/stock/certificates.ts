@@ -6,7 +6,7 @@ import {
   redoxPotential,
   redoxStandards,
 } from "../reference/redox";
-import type { CertifiedValue, LotKind } from "./lot";
+import type { CertifiedValue, StandardKind } from "./standard";
 
 const redoxNames: Record<RedoxStandard, string> = {
   "iron-cyanide": "Iron cyanide redox standard",
@@ -21,7 +21,7 @@ const redoxNames: Record<RedoxStandard, string> = {
  * Check value: 1413 µS/cm with 1.91 %/°C is 1278 at 20 °C.
  */
 export function certifiedTable(
-  kind: LotKind,
+  kind: StandardKind,
   material: string,
   reference: string | null,
   typed: { value_25: number; percent_per_c: number },

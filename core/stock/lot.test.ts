@@ -1,8 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { phBuffers } from "../reference/phBuffers";
-import { type Lot, lotCondition, lotSchema, portionsLeft } from "./lot";
+import { lotCondition, lotSchema, portionsLeft } from "./lot";
+import type { StandardLot } from "./standard";
 
-const lot: Lot = {
+const lot: StandardLot = {
   kind: "ph-buffer",
   code: "B7-1",
   name: "Technical 7.00",
@@ -14,9 +15,13 @@ const lot: Lot = {
   opened_on: "2026-01-01",
   expires_on: "2027-06-30",
   shelf_life_open_days: 30,
-  bottle_ml: null,
-  portion_ml: null,
+  size: null,
+  portion: null,
+  unit: "mL",
+  place: "",
+  hazards: [],
   withdrawn: null,
+  discarded: null,
 };
 
 describe("lotCondition", () => {
@@ -51,15 +56,15 @@ describe("lotSchema", () => {
     expect(paths({ kind: "conductivity-standard", table: [{ temperature_c: 25, value: 0 }] })).toEqual([
       "table",
     ]);
-    expect(paths({ bottle_ml: 10, portion_ml: 25 })).toEqual(["portion_ml"]);
+    expect(paths({ size: 10, portion: 25 })).toEqual(["portion"]);
   });
 });
 
 describe("portions", () => {
   it("are counted down, and unknown where nobody said the size", () => {
-    expect(portionsLeft({ bottle_ml: 500, portion_ml: 25 }, 3)).toBe(17);
-    expect(portionsLeft({ bottle_ml: 500, portion_ml: 25 }, 30)).toBe(0);
-    expect(portionsLeft({ bottle_ml: 0.3, portion_ml: 0.1 }, 0)).toBe(3);
+    expect(portionsLeft({ size: 500, portion: 25 }, 75)).toBe(17);
+    expect(portionsLeft({ size: 500, portion: 25 }, 750)).toBe(0);
+    expect(portionsLeft({ size: 0.3, portion: 0.1 }, 0)).toBe(3);
     expect(portionsLeft(lot, 3)).toBeNull();
   });
 });

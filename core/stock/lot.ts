@@ -1,119 +1,22 @@
 import { z } from "zod";
-import { measurands } from "../quantity/measurand";
-import { bufferIds } from "../reference/phBuffers";
-import { redoxStandards, referenceElectrodes } from "../reference/redox";
-import { dateSchema } from "../time/date";
 import { showDate } from "../time/words";
 import { addDays, daysBetween } from "../time/zone";
+import { type StandardLot, standardLotSchema } from "./standard";
+import { type SupplyLot, supplyLotSchema } from "./supply";
 
-export const lotKinds = [
-  "ph-buffer",
-  "conductivity-standard",
-  "zero-oxygen",
-  "redox-standard",
-  "absorbance-standard",
-  "concentration-standard",
-] as const;
-export type LotKind = (typeof lotKinds)[number];
-
-/** What each kind of standard is for, and the unit its certificate states. */
-export const lotKindFacts: Record<
-  LotKind,
-  { words: string; measurand: (typeof measurands)[number]; unit: string; decimals: number }
-> = {
-  "ph-buffer": { words: "pH buffer", measurand: "ph", unit: "pH", decimals: 2 },
-  "conductivity-standard": {
-    words: "Conductivity standard",
-    measurand: "conductivity",
-    unit: "µS/cm",
-    decimals: 0,
-  },
-  "zero-oxygen": { words: "Zero-oxygen solution", measurand: "oxygen", unit: "mg/L", decimals: 1 },
-  "redox-standard": { words: "Redox standard", measurand: "redox", unit: "mV", decimals: 0 },
-  "absorbance-standard": { words: "Absorbance standard", measurand: "absorbance", unit: "A", decimals: 3 },
-  "concentration-standard": {
-    words: "Standard for a photometer curve",
-    measurand: "absorbance",
-    unit: "mg/L",
-    decimals: 2,
-  },
-};
-
-/** One row of a lot's certificate. */
-const certifiedValueSchema = z.object({
-  temperature_c: z.number({ error: "Give a temperature in °C." }).min(-5).max(100),
-  value: z
-    .number({ error: "Give the certified value." })
-    .min(-2000, { error: "No standard has such a value." })
-    .max(1_000_000, { error: "No standard has such a value." }),
-});
-export type CertifiedValue = z.infer<typeof certifiedValueSchema>;
-
-/** A lot of a standard: the one definition for forms, actions, files and evidence. */
+/** Anything on the shelf that bears a lot: the one definition for forms, actions, files and evidence. */
 export const lotSchema = z
-  .object({
-    kind: z.enum(lotKinds, { error: "Choose what kind of standard it is." }),
-    code: z
-      .string()
-      .trim()
-      .min(1, { error: "Give the lot a code you can find on the bottle." })
-      .max(24, { error: "Keep the code under 25 characters." }),
-    name: z.string().trim().min(1, { error: "Give the standard a name." }).max(60),
-    /** Which buffer or redox standard it is; empty for the others. */
-    material: z.string(),
-    /** The electrode a redox standard's table is against. */
-    reference: z.enum(Object.keys(referenceElectrodes) as [keyof typeof referenceElectrodes]).nullable(),
-    uncertainty: z
-      .number({ error: "Give the certificate's uncertainty." })
-      .min(0, { error: "An uncertainty is never negative." }),
-    table: z.array(certifiedValueSchema).min(1, { error: "Give the certified value." }),
-    received_on: dateSchema,
-    opened_on: dateSchema.nullable(),
-    expires_on: dateSchema,
-    shelf_life_open_days: z
-      .number({ error: "Give the days it keeps once opened." })
-      .int({ error: "Whole days, please." })
-      .min(1, { error: "At least one day." })
-      .max(1095),
-    /** What is in the bottle and what one calibration takes, so that an empty bottle is no surprise. */
-    bottle_ml: z
-      .number({ error: "Give the size of the bottle in mL." })
-      .positive({ error: "More than nothing." })
-      .nullable(),
-    portion_ml: z
-      .number({ error: "Give the size of a portion in mL." })
-      .positive({ error: "More than nothing." })
-      .nullable(),
-    /** `since`: calibrations made with it before that day are not in doubt. */
-    withdrawn: z.object({ on: dateSchema, since: dateSchema, reason: z.string().trim().min(1) }).nullable(),
+  .discriminatedUnion("kind", [standardLotSchema, supplyLotSchema], {
+    error: "Choose what kind of thing it is.",
   })
   .superRefine((lot, issue) => {
-    const at = (path: (string | number)[], message: string) =>
-      issue.addIssue({ code: "custom", path, message });
-    if (lot.kind === "ph-buffer") {
-      if (!(bufferIds as readonly string[]).includes(lot.material))
-        at(["material"], "Choose which buffer it is.");
-      if (lot.table.length < 2) at(["table"], "A certificate table needs at least two temperatures.");
-      lot.table.forEach((row, i) => {
-        if (!(row.value >= 0 && row.value <= 14))
-          at(["table", i, "value"], "A buffer's pH lies between 0 and 14.");
-      });
-      if (lot.uncertainty > 0.5) at(["uncertainty"], "An uncertainty above 0.5 pH is no buffer.");
-    }
-    if (lot.kind === "redox-standard") {
-      if (!(redoxStandards as readonly string[]).includes(lot.material))
-        at(["material"], "Choose which redox standard it is.");
-      if (!lot.reference) at(["reference"], "Say which reference electrode its values are against.");
-    }
-    const positive = lot.kind === "conductivity-standard" || lot.kind === "absorbance-standard";
-    if (positive && lot.table.some((row) => !(row.value > 0)))
-      at(["table"], "The certified value must be more than zero.");
-    if (lot.portion_ml !== null && lot.bottle_ml !== null && lot.portion_ml > lot.bottle_ml) {
-      at(["portion_ml"], "A portion is not more than the bottle.");
+    if (lot.portion !== null && lot.size !== null && lot.portion > lot.size) {
+      issue.addIssue({ code: "custom", path: ["portion"], message: "One use is not more than there is." });
     }
   });
+export type Lot = StandardLot | SupplyLot;
 
-export type Lot = z.infer<typeof lotSchema>;
+export const isStandard = (lot: Lot): lot is StandardLot => "table" in lot;
 
 export interface LotCondition {
   state: "good" | "expired" | "open-too-long" | "withdrawn";
@@ -130,7 +33,10 @@ export function lotCondition(
   lot: Pick<Lot, "opened_on" | "expires_on" | "shelf_life_open_days" | "withdrawn">,
   onDate: string,
 ): LotCondition {
-  const openUntil = lot.opened_on ? addDays(lot.opened_on, lot.shelf_life_open_days) : null;
+  const openUntil =
+    lot.opened_on && lot.shelf_life_open_days !== null
+      ? addDays(lot.opened_on, lot.shelf_life_open_days)
+      : null;
   const good_until = openUntil && openUntil < lot.expires_on ? openUntil : lot.expires_on;
   if (lot.withdrawn && lot.withdrawn.on <= onDate) {
     return {
@@ -152,40 +58,13 @@ export function lotCondition(
   return { state: "good", good_until, sentence: `Good until ${showDate(good_until)}.` };
 }
 
-/** How many portions a bottle still gives after so many were poured; null when nobody said its size. */
-export const portionsLeft = (lot: Pick<Lot, "bottle_ml" | "portion_ml">, poured: number): number | null =>
-  lot.bottle_ml === null || lot.portion_ml === null
-    ? null
-    : Math.max(0, Math.floor(lot.bottle_ml / lot.portion_ml + 1e-9) - poured);
+/** What is left of a lot when so much of it was taken, in its own unit; null when nobody said its size. */
+export const amountLeft = ({ size }: Pick<Lot, "size">, used: number): number | null =>
+  size === null ? null : Math.max(0, size - used);
 
-/** The lot as a calibration keeps it: everything needed to defend the value later. */
-export const standardSnapshotSchema = z.object({
-  id: z.string(),
-  version: z.number().int(),
-  kind: z.enum(lotKinds),
-  measurand: z.enum(measurands),
-  code: z.string(),
-  name: z.string(),
-  material: z.string(),
-  reference: lotSchema.shape.reference,
-  /** Its value at 25 °C, or the only one it has: what people call it by. */
-  nominal: z.number(),
-  uncertainty: z.number(),
-  table: z.array(certifiedValueSchema),
-  opened_on: z.string().nullable(),
-  good_until: z.string(),
-  condition: z.enum(["good", "expired", "open-too-long", "withdrawn"]),
-  condition_sentence: z.string(),
-  /** Why a lot that is not good was used all the same. */
-  reason_for_use: z.string().nullable(),
-});
-export type StandardSnapshot = z.infer<typeof standardSnapshotSchema>;
+/** How many uses a lot still gives after so much of it was taken; null when nobody said its size. */
+export const portionsLeft = (lot: Pick<Lot, "size" | "portion">, used: number): number | null =>
+  lot.portion === null ? null : wholeUses(amountLeft(lot, used), lot.portion);
 
-/** What a standard is called at the bench. Check value: a buffer of 7.00 is "Buffer 7.00". */
-export function standardName(standard: Pick<StandardSnapshot, "kind" | "nominal" | "name">): string {
-  const { unit, decimals } = lotKindFacts[standard.kind];
-  const number = standard.nominal.toFixed(decimals);
-  if (standard.kind === "ph-buffer") return `Buffer ${number}`;
-  if (standard.kind === "zero-oxygen") return "Zero solution";
-  return `${number} ${unit}`;
-}
+const wholeUses = (left: number | null, portion: number): number | null =>
+  left === null ? null : Math.floor(left / portion + 1e-9);

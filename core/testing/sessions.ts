@@ -7,7 +7,7 @@ import type { Conditions, StationRole } from "../calibration/planned";
 import { type CalibrationState, type MeterHistory, noHistory } from "../calibration/session";
 import type { Measurand } from "../quantity/measurand";
 import { defaultHouseRules, type HouseRules } from "../rules/houseRules";
-import type { StandardSnapshot } from "../stock/lot";
+import type { StandardSnapshot } from "../stock/standard";
 import { channel, meterWith } from "./standards";
 
 /** One captured step of a session, as tests write it down. */

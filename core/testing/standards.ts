@@ -2,12 +2,12 @@ import type { Channel, MeterSnapshot } from "../bench/meter";
 import type { Measurand } from "../quantity/measurand";
 import { type BufferId, phBuffers } from "../reference/phBuffers";
 import { type RedoxStandard, redoxPotential } from "../reference/redox";
-import type { LotKind, StandardSnapshot } from "../stock/lot";
+import type { StandardKind, StandardSnapshot } from "../stock/standard";
 
 /** Standards and meters as tests and trials use them: in date, healthy, the same everywhere. */
 
 const snapshot = (
-  kind: LotKind,
+  kind: StandardKind,
   measurand: Measurand,
   change: Partial<StandardSnapshot> & Pick<StandardSnapshot, "nominal" | "table">,
 ): StandardSnapshot => ({

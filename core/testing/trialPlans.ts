@@ -2,7 +2,7 @@ import type { PlannedStation, StationRole } from "../calibration/planned";
 import type { Measurand } from "../quantity/measurand";
 import { sensorModels } from "../simulation/sensors";
 import type { TrialPlan } from "../simulation/trial";
-import type { StandardSnapshot } from "../stock/lot";
+import type { StandardSnapshot } from "../stock/standard";
 import {
   absorbanceStandard,
   bufferStandard,

@@ -35,22 +35,28 @@ export function run(command, args, options = {}) {
 /** A tool of node_modules/.bin, started without npx. */
 export const tool = (name, args, options) => run(join(root, "node_modules", ".bin", name), args, options);
 
+/** What the installed packages were made from: the lock file and the version native modules are built for. */
+function packagesWanted() {
+  const lock = createHash("sha256")
+    .update(readFileSync(join(root, "package-lock.json")))
+    .digest("hex");
+  return `${lock} ${process.versions.modules}`;
+}
+
+/** Notes that the packages are in place; npm calls it after every install, its own or ours (scripts/postinstall.mjs). */
+export const stampPackages = () => writeFileSync(stamp, packagesWanted());
+
 /** Installs the packages of the lock file when they are missing or the lock file has changed. */
 export async function ensurePackages({ quiet = false } = {}) {
   const [major, minor] = process.versions.node.split(".").map(Number);
   if (major < 20 || (major === 20 && minor < 19)) {
     stop(`Brintel needs Node 20.19 or newer; this is ${process.version}. Install it and try again.`);
   }
-  const lock = createHash("sha256")
-    .update(readFileSync(join(root, "package-lock.json")))
-    .digest("hex");
-  const wanted = `${lock} ${process.versions.modules}`;
-  if (existsSync(stamp) && readFileSync(stamp, "utf8") === wanted) return;
+  if (existsSync(stamp) && readFileSync(stamp, "utf8") === packagesWanted()) return;
   (quiet ? (text) => process.stderr.write(`${text}\n`) : say)(
     "Installing packages (the database engine may be compiled: about two minutes the first time)",
   );
   await run("npm", ["ci", "--no-audit", "--no-fund"], { quiet });
-  writeFileSync(stamp, wanted);
 }
 
 /** Files whose change asks for a new build. */

@@ -128,6 +128,8 @@ const paths = [
     "/bottles",
     "/visits/rounds/new",
     "/visits/purge-table",
+    "/stock#titrant",
+    "/stock#titrant/standardise",
   ],
 ];
 
@@ -136,6 +138,14 @@ async function addressOf(page: Page, path: string): Promise<string> {
   const [list = "", what] = path.split("#");
   if (!what) return path;
   await page.goto(list);
+  if (what.startsWith("titrant")) {
+    const address = await page
+      .locator("main")
+      .getByRole("link", { name: "Lot TS-23", exact: true })
+      .first()
+      .getAttribute("href");
+    return `${address}${what.slice("titrant".length)}`;
+  }
   if (["visit", "batch", "sample"].includes(what))
     return (await page.locator("main table a").first().getAttribute("href")) ?? "";
   const name = what === "site" ? "Bathing pond" : /^P-2/;

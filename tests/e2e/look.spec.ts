@@ -89,3 +89,37 @@ test("the ledger keeps the columns somebody chose, and asks for any days", async
   await page.getByRole("link", { name: "In a chart" }).click();
   await expect(page.getByRole("img", { name: /^pH: \d+ values from/ })).toBeVisible();
 });
+
+test("a photo of a site is made small before it is sent, and one that is none is refused", async ({
+  page,
+}) => {
+  await page.goto("/sites");
+  await page.getByRole("link", { name: "Feed borehole E1", exact: true }).first().click();
+  const section = page.getByRole("region", { name: "What it looks like" });
+  await expect(section.getByRole("img", { name: /^Through the gate/ })).toBeVisible();
+  const file = section.getByLabel("A photo");
+  await section.getByLabel("What it shows").fill("The pump house from the path");
+  await file.setInputFiles({ name: "gate.jpg", mimeType: "image/jpeg", buffer: Buffer.from("no picture") });
+  await expect(section.getByRole("alert")).toContainText("This picture cannot be read.");
+  await section.getByRole("button", { name: "Hang it here" }).click();
+  await expect(section.getByRole("img", { name: /pump house/ })).toHaveCount(0);
+  const large = await page.evaluate(() => {
+    const canvas = document.createElement("canvas");
+    [canvas.width, canvas.height] = [3000, 2000];
+    canvas.getContext("2d")?.fillRect(500, 500, 2000, 1000);
+    return canvas.toDataURL("image/png").split(",")[1] ?? "";
+  });
+  await file.setInputFiles({
+    name: "house.png",
+    mimeType: "image/png",
+    buffer: Buffer.from(large, "base64"),
+  });
+  await expect(section.getByRole("img", { name: "The one you chose" })).toBeVisible();
+  await expect(section.getByLabel("What it shows")).toHaveValue("The pump house from the path");
+  await section.getByRole("button", { name: "Hang it here" }).click();
+  const hung = section.getByRole("img", { name: "The pump house from the path" });
+  await expect.poll(() => hung.evaluate((img: HTMLImageElement) => img.naturalWidth)).toBe(800);
+  await section.getByRole("button", { name: /^Take down: The pump house/ }).click();
+  await expect(hung).toHaveCount(0);
+  await expect(section.getByText("The photo is taken down.")).toBeVisible();
+});

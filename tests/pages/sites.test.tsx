@@ -176,6 +176,46 @@ describe("where a site lies", () => {
   });
 });
 
+describe("photos of a site", () => {
+  // The smallest JPEG there is says enough here; the browser makes real ones.
+  const jpeg = (end = "") => `data:image/jpeg;base64,/9j/2wBDAP//${end}`;
+  const hang = (image: string, caption = "Gate and casing") =>
+    visitor().send(path(), { do: "photo", image, caption });
+
+  it("hang there with what they show, once however often they are sent, and are taken down", async () => {
+    const { db } = hands.bench;
+    expect((await hang(jpeg())).text).toContain("The photo is kept.");
+    await hang(jpeg());
+    const { id } = await db("site_photos").first("id");
+    expect(await db("site_photos").where({ site_id: hands.bench.site.id })).toHaveLength(1);
+    const { headers, status } = await visitor().ask(`${path()}/photos/${id}`);
+    expect([status, headers.get("Content-Type")]).toEqual([200, "image/jpeg"]);
+    expect((await visitor().open(`/sites/elsewhere/photos/${id}`)).status).toBe(404);
+    const down = () => visitor().send(path(), { do: "photo-down", photo: id });
+    expect((await down()).text).not.toContain("Gate and casing");
+    expect((await down()).status).toBe(200);
+    expect((await db("journal").where({ subject_id: hands.bench.site.id })).map((e) => e.action)).toEqual(
+      expect.arrayContaining(["photo added", "photo taken down"]),
+    );
+  });
+
+  it.each([
+    ["", "Gate", "Choose a photo first."],
+    ["data:image/png;base64,iVBOR", "Gate", "A photo is a JPEG."],
+    [jpeg(), " ", "Say what it shows."],
+    [jpeg("A".repeat(150_000)), "Gate", "This picture is too large."],
+  ])("are refused in words (%#)", async (image, caption, sentence) => {
+    const answer = await hang(image, caption);
+    expect([answer.status, answer.text.includes(sentence)]).toEqual([422, true]);
+  });
+
+  it("are six at most", async () => {
+    for (const end of "ABCDEF") await hang(jpeg(end.repeat(4)));
+    const seventh = await hang(jpeg("GGGG"));
+    expect([seventh.status, seventh.text.includes("6 photos are what one site keeps.")]).toEqual([422, true]);
+  });
+});
+
 describe("limits kept over time", () => {
   it("are counted with the dates on which they were not", async () => {
     const { db } = hands.bench;

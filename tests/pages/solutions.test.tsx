@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { z } from "zod";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { calculatorGroups, calculators } from "../../core/calculators/registry";
 import { Visitor } from "./pages";
@@ -50,6 +51,26 @@ describe("a calculator's page", () => {
     },
   );
 
+  it.each(calculators.filter((c) => !c.searches).map((c) => [c.id, c] as const))(
+    "%s shows a result or none at the ends of what may be typed, and no number that is none",
+    async (id, { inputSchema, example }) => {
+      const { properties = {} } = z.toJSONSchema(inputSchema, { io: "input" }) as {
+        properties?: Record<string, { type?: string; minimum?: number; maximum?: number }>;
+      };
+      const numbers = Object.entries(properties).filter(([, s]) => s.type === "number");
+      for (const end of ["minimum", "maximum"] as const) {
+        const at = Object.fromEntries(numbers.map(([key, s]) => [key, s[end] ?? example[key]]));
+        const { status, text } = await withInputs(id, { ...example, ...at });
+        expect([status, /NaN|Infinity|undefined|\[object/.exec(text)?.[0]]).toEqual([200, undefined]);
+        expect(text).toMatch(/Working|Fill in the numbers/);
+      }
+      // What stands there without an address, its own numbers in the address bring back.
+      const plain = await visitor().open(`/solutions/${id}`);
+      expect((await withInputs(id, example)).text).toBe(plain.text);
+      expect(plain.text).toContain("Working");
+    },
+  );
+
   it("gives tables of results first, and sentences behind the numbers", async () => {
     const curve = (await visitor().open("/solutions/absorbance-curve")).text;
     expect(curve.indexOf("0.7360")).toBeLessThan(curve.indexOf("slope"));
@@ -59,5 +80,14 @@ describe("a calculator's page", () => {
 
   it("does not search for seconds before anybody asked", async () => {
     expect((await visitor().open("/solutions/stagger")).text).toContain("the result stands here");
+  });
+});
+
+describe("the dilution planner", () => {
+  it("begins with what its address asks for, and with nothing of a run that is none", async () => {
+    const page = await visitor().open("/solutions/planner?stock=500&targets=5;10&volume=50");
+    expect(page.html).toContain('value="5;10"');
+    expect(page.text).toContain("Say what is wanted, and tick what stands in your cupboard.");
+    expect((await visitor().open("/solutions/planner?run=01HZZZZZZZZZZZZZZZZZZZZZZZ")).status).toBe(200);
   });
 });

@@ -153,6 +153,13 @@ describe("lists that are kept", () => {
   });
 });
 
+const tubes = {
+  received_on: "2026-01-01",
+  expires_on: "2031-01-01",
+  size: "60",
+  place: "shelf",
+};
+
 describe("a round of several sites", () => {
   const form = (more: Record<string, string | string[]> = {}) => ({
     id: ulid(),
@@ -212,6 +219,29 @@ describe("a round of several sites", () => {
       `/samples/${stop.plan.labels[0].id}`,
     );
     expect((await visitor().open(`/visits/rounds/${round.id}`)).text).toContain("Go on there");
+  });
+
+  it("packs what its tests take, with spares, from the bottle to be used up first, and says what is missing", async () => {
+    const bottle = { ...tubes, kind: "reagent", portion: "0.4", unit: "mL" };
+    for (const [code, name, more] of [
+      ["MN-1", "Manganese(II) sulfate", { opened_on: "2026-04-01" }],
+      ["MN-2", "Manganese(II) sulfate", {}],
+      ["ST-1", "Starch indicator", { size: "0.5" }],
+    ] as const)
+      await visitor().send("/stock/new", { ...bottle, code, name, serves: name, ...more });
+    await visitor().send("/visits", plan({ methods: ["oxygen-drops"], also: "air" }));
+    const round = form();
+    await visitor().send("/visits/rounds/new", round);
+    expect((await visitor().open(`/visits/rounds/${round.id}`)).text).toContain("Pack list");
+    const { text } = await visitor().open(`/visits/rounds/${round.id}/pack`);
+    // Opened before the other, and enough: the second stays at home.
+    expect(text).toMatch(/Manganese\(II\) sulfate \d \S+ (mL|drops) MN-1 shelf/);
+    expect(text).not.toContain("MN-2");
+    expect(text).toContain("ST-1: not enough, order or prepare");
+    expect(text).toContain("Sulfuric acid");
+    expect(text).toContain("none on the shelf: order or prepare");
+    expect(text).toContain("labelled container for acid and azide");
+    expect((await visitor().open("/visits/rounds/none/pack")).status).toBe(404);
   });
 
   it("is not there for an id that is none, nor a stop of another round", async () => {

@@ -185,3 +185,86 @@ describe("the purge of a well", () => {
     expect(refusal("purge", { ...well, water_level_m: 25 })).toContain("same point");
   });
 });
+
+describe("planned dilutions", () => {
+  const glass = { pipettes_ml: [1, 10], flasks_ml: [100, 1000] };
+  // Source: ASTM E969 and E288, triangular: √((0.02/10)² + (0.3/1000)²) / √6.
+  it("put the least uncertain way first, with its uncertainty", () => {
+    const answer = calculate("dilution-plan", { stock: 1000, target: 10, final_volume_ml: 100, ...glass });
+    if ("errors" in answer) throw new Error(JSON.stringify(answer.errors));
+    const [best] = answer.outputs.plans as { steps: object[]; relative_uncertainty: number }[];
+    expect(best?.steps).toEqual([{ pipette_ml: 10, flask_ml: 1000 }]);
+    expect(best?.relative_uncertainty).toBeCloseTo(Math.sqrt(0.002 ** 2 + 0.0003 ** 2) / Math.sqrt(6), 12);
+  });
+  it("say what comes nearest, what one piece taken twice does, and what cannot be", () => {
+    const inputs = { stock: 1000, final_volume_ml: 100, pipettes_ml: [10], flasks_ml: [100] };
+    expect(codes("dilution-plan", { ...inputs, target: 37 })).toContain("not-exact");
+    expect(codes("dilution-plan", { ...inputs, target: 10 })).toContain("same-pieces");
+    expect(refusal("dilution-plan", { ...inputs, target: 2000 })).toContain("target: A dilution is never");
+    expect(refusal("dilution-plan", { ...inputs, target: 10, final_volume_ml: 500 })).toContain(
+      "pipettes_ml",
+    );
+    expect(refusal("dilution-series", { ...inputs, targets: [37, 10] })).toContain("not every level");
+    expect(refusal("dilution-series", { ...inputs, targets: [10, 1000] })).toContain("targets.1");
+  });
+  it("make six levels of one stock exactly", () => {
+    const targets = [0.05, 0.1, 0.25, 0.5, 1, 2];
+    const answer = calculate("dilution-series", {
+      stock: 1000,
+      targets,
+      final_volume_ml: 100,
+      pipettes_ml: [1, 2, 5, 10, 20, 25],
+      flasks_ml: [50, 100, 200, 250, 500, 1000],
+    });
+    if ("errors" in answer) throw new Error(JSON.stringify(answer.errors));
+    expect((answer.outputs.levels as { target: number }[]).map((l) => l.target)).toEqual(targets);
+    expect((answer.outputs.intermediates as object[]).length).toBeGreaterThan(0);
+  });
+});
+
+describe("solutions from solutions", () => {
+  it("are diluted again and again", () => {
+    const answer = calculate("serial-dilution", { stock: 1000, factor: 10, steps: 3, volume_ml: 10 });
+    if ("errors" in answer) throw new Error(JSON.stringify(answer.errors));
+    expect(answer.outputs).toMatchObject({ transfer_ml: 1, diluent_ml: 9 });
+    expect((answer.outputs.tubes as { concentration: number }[]).map((t) => t.concentration)).toEqual([
+      100, 10, 1,
+    ]);
+    expect(codes("serial-dilution", { stock: 1, factor: 200, steps: 1, volume_ml: 1 })).toEqual([
+      "large-factor",
+      "small-volume",
+    ]);
+  });
+  // Source: common practice; 10 · 37.5 + 2 · 62.5 = 5 · 100.
+  it("are mixed by the rule of the cross", () => {
+    expect(outputs("mixing", { stronger: 10, weaker: 2, target: 5, volume_ml: 100 })).toEqual({
+      stronger_ml: 37.5,
+      weaker_ml: 62.5,
+    });
+    expect(refusal("mixing", { stronger: 10, weaker: 2, target: 1, volume_ml: 100 })).toContain(
+      "between 2.000 and",
+    );
+    expect(refusal("mixing", { stronger: 2, weaker: 2, target: 2, volume_ml: 100 })).toContain("weaker");
+  });
+});
+
+describe("the strength of a titrant", () => {
+  const inputs = { standard_normality: 0.025, standard_ml: 20, titrant_ml: [19.92, 19.9, 19.94] };
+  // Source: equivalence N1 · V1 = N2 · V2, worked by hand: 0.025 · 20 / 19.92 = 0.025100.
+  it("follows from what a standard took of it, with the uncertainty of its mean", () => {
+    const found = outputs("standardisation", inputs);
+    expect(found.normality).toBeCloseTo(0.0251, 6);
+    expect(found.spread_percent).toBeCloseTo(0.1004, 3);
+    expect(found.standard_uncertainty).toBeCloseTo((0.0251 * 0.001004) / Math.sqrt(3), 8);
+    expect(found.accepted).toBe(true);
+    const doubtful = outputs("standardisation", { ...inputs, standard_relative_uncertainty: 0.002 });
+    expect(doubtful.standard_uncertainty).toBeCloseTo(Math.hypot(0.0000145, 0.0251 * 0.002), 6);
+  });
+  // Source: relative spread of replicates, 0.2 % at the bench, 1 % in the field: common practice.
+  it("is accepted within 0.2 % at the bench and 1 % in the field", () => {
+    const apart = { ...inputs, titrant_ml: [20, 20.1] };
+    expect(codes("standardisation", apart)).toEqual(["spread"]);
+    expect(codes("standardisation", { ...apart, place: "field" })).toEqual([]);
+    expect(refusal("standardisation", { ...inputs, blank_ml: 19.9 })).toContain("titrant_ml.1");
+  });
+});

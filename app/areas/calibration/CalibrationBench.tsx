@@ -17,7 +17,7 @@ import { formatMeasured, type Measurand, measurandFacts } from "../../../core/qu
 import { certifiedValue } from "../../../core/reference/certificate";
 import { oxygenSaturation } from "../../../core/reference/oxygen";
 import type { HouseRules } from "../../../core/rules/houseRules";
-import { lotKindFacts } from "../../../core/stock/lot";
+import { standardFacts } from "../../../core/stock/standard";
 import type { LoadedCalibration } from "../../server/calibrations/calibrationPage.server";
 import { type BenchStation, StationBench, type StationMoves } from "../../ui/bench/StationBench";
 import type { Bench } from "../../ui/bench/useBench";
@@ -31,7 +31,7 @@ const times = { 2: "twice", 3: "three times" } as const;
 function labelOf(station: CalibrationStation): string {
   const { standard, role, measurand } = station;
   if (standard && standard.kind !== "zero-oxygen")
-    return formatNumber(standard.nominal, lotKindFacts[standard.kind].decimals);
+    return formatNumber(standard.nominal, standardFacts[standard.kind].decimals);
   if (role === "zero") return "zero";
   if (role === "span") return "air";
   if (role === "blank") return measurand === "absorbance" ? "blank" : "rinse";
@@ -343,7 +343,7 @@ function FiguresSoFar({ state, rules }: { state: CalibrationState; rules: HouseR
 
 function valueAt(standard: NonNullable<CalibrationStation["standard"]>, temperature: number): string {
   const value = certifiedValue(standard.table, temperature);
-  const { unit, decimals } = lotKindFacts[standard.kind];
+  const { unit, decimals } = standardFacts[standard.kind];
   const digits = standard.kind === "ph-buffer" ? 3 : decimals;
   return value.ok
     ? `${formatNumber(value.value, digits)} ± ${formatNumber(standard.uncertainty, digits)} ${unit === "pH" ? "" : unit}`.trim()

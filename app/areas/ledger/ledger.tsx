@@ -11,6 +11,7 @@ import { listMeters } from "../../server/meters/meters.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import { findReading, judgementsOf } from "../../server/results/readings.server";
+import { bottlesBehind } from "../../server/results/restsOn.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { listSites } from "../../server/sites/sites.server";
 import { AnalysisEvidencePanel } from "../../ui/AnalysisEvidence";
@@ -59,6 +60,7 @@ export async function loader({ request, url, context }: Route.LoaderArgs) {
     })),
     reading,
     judgements: reading ? await judgementsOf(db, reading.id) : [],
+    behind: reading ? await bottlesBehind(db, [reading]) : {},
   };
 }
 
@@ -97,6 +99,7 @@ export default function Ledger() {
     keptColumns,
     reading,
     judgements,
+    behind,
   } = useLoaderData<typeof loader>();
   const [columns, setColumns] = useState(keptColumns);
   const [params] = useSearchParams();
@@ -216,6 +219,7 @@ export default function Ledger() {
         <ReadingEvidencePanel
           reading={reading}
           judgements={judgements}
+          behind={behind}
           zone={zone}
           back={withParams({ reading: undefined })}
         />
@@ -232,6 +236,7 @@ export default function Ledger() {
         <AnalysisEvidencePanel
           reading={reading}
           judgements={judgements}
+          behind={behind}
           zone={zone}
           back={withParams({ reading: undefined })}
         />

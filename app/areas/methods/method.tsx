@@ -1,8 +1,8 @@
 import "../../styles/methods.css";
 import { data, Form, Link, redirect, useLoaderData } from "react-router";
 import { rangeWords, techniqueWords } from "../../../core/methods/methodWords";
-import { wasteWords } from "../../../core/methods/wasteStreams";
 import { formatOwnDigits } from "../../../core/quantity/format";
+import { wasteWords } from "../../../core/stock/wasteStreams";
 import { duration, showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";

@@ -93,6 +93,7 @@ export function ReadingReport({ loaded, state }: { loaded: LoadedReading; state:
       <ReadingEvidencePanel
         reading={chosen}
         judgements={judgements.filter((j) => j.reading_id === chosen.id)}
+        behind={loaded.behind}
         zone={rules.zone}
       />
     </>

@@ -5,6 +5,9 @@ import type { Raw } from "../../../core/methods/raw";
 import { Formula } from "../../ui/Formula";
 import { useKey } from "../../ui/keys";
 
+/** What a step is called: as its chart prints it, else its value. */
+const nameOf = (step: ColourStep | undefined): string => step?.printed ?? String(step?.value ?? "");
+
 /**
  * A scale of colours in their real colours. Each step has its value and its key below it, and the steps grow darker from
  * left to right, so that their order is plain without seeing the hue. The gaps between them are targets of their own.
@@ -57,14 +60,9 @@ export function ColourScale({
       <div className="swatches">
         {steps.map((step, i) => (
           <div key={step.value} className="swatch-cell">
-            <button
-              type="button"
-              className="swatch"
-              onClick={() => pick(i, "at")}
-              aria-label={`${step.value}`}
-            >
+            <button type="button" className="swatch" onClick={() => pick(i, "at")} aria-label={nameOf(step)}>
               <span className="colour" style={{ background: step.colour }} />
-              <span className="m swatch-value">{step.value}</span>
+              <span className="m swatch-value">{nameOf(step)}</span>
               {i < 10 && <kbd>{(i + 1) % 10}</kbd>}
             </button>
             {i < last ? (
@@ -72,7 +70,7 @@ export function ColourScale({
                 type="button"
                 className="gap"
                 onClick={() => pick(i, "between")}
-                aria-label={`Between ${step.value} and ${steps[i + 1]?.value}`}
+                aria-label={`Between ${nameOf(step)} and ${nameOf(steps[i + 1])}`}
               >
                 <span aria-hidden="true" />
               </button>

@@ -3,6 +3,7 @@ import { formatSignificant } from "../../../core/quantity/format";
 import { scaleFound, showFound } from "../../../core/quantity/found";
 import { siblingSpecies, speciesFactor } from "../../../core/quantity/species";
 import { type LimitSet, meaningsOf } from "../../../core/rules/limitSets";
+import { nextDilution } from "../../../core/runs/overRange";
 import type { RunState } from "../../../core/runs/runState";
 import { showTime } from "../../../core/time/words";
 import type { AnalysisReading } from "../../server/results/readings.server";
@@ -48,7 +49,7 @@ export function RunReport({ loaded, state }: { loaded: LoadedRun; state: RunStat
   const resample = finished.some((r) =>
     r.findings.some((f) => f.rule === "duplicates" && f.severity === "hold"),
   );
-  const dilution = Math.max(5, state.dilution * 5);
+  const dilution = nextDilution(state.dilution);
   return (
     <>
       <main>
@@ -86,6 +87,11 @@ export function RunReport({ loaded, state }: { loaded: LoadedRun; state: RunStat
               {resample ? "Start with new samples" : "Next run"}
             </Link>
           )}
+          {over && (
+            <Link to={`/solutions/planner?run=${work.id}`} className="calm strong">
+              Plan the dilution
+            </Link>
+          )}
           <Link to={`/ledger?reading=${chosen.id}`} className="calm">
             In the ledger
           </Link>
@@ -98,6 +104,7 @@ export function RunReport({ loaded, state }: { loaded: LoadedRun; state: RunStat
       <AnalysisEvidencePanel
         reading={chosen}
         judgements={judgements.filter((j) => j.reading_id === chosen.id)}
+        behind={loaded.behind}
         zone={rules.zone}
       />
     </>

@@ -1,6 +1,7 @@
 import "./runs.css";
 import { Input } from "antd";
 import { useState } from "react";
+import type { Bottle } from "../../server/stock/bottlesFor.server";
 
 export function Field({
   label,
@@ -92,18 +93,37 @@ export function Lines({
   );
 }
 
+/** The bottle of the shelf that bears a code, whatever its letters. */
+export const bottleCalled = (bottles: readonly Bottle[], code: string): Bottle | undefined =>
+  bottles.find((b) => b.code.toLowerCase() === code.trim().toLowerCase());
+
+/** What stood on the bench last; when that is used up or out of date, the next one on the shelf. */
+export function proposedCode(known: string | undefined, bottles: readonly Bottle[]): string {
+  const last = known && bottleCalled(bottles, known);
+  return known && (!last || last.good) ? known : (bottles[0]?.code ?? known ?? "");
+}
+
+/** One bottle on the bench: written, scanned or chosen from the shelf, which knows the rest of it. */
 export function LotRow({
   material,
-  known,
+  code,
+  onCode,
+  bottles,
+  until,
   today,
   wrong,
 }: {
   material: { key: string; name: string };
-  known: { code: string; expires_on: string | null } | undefined;
+  code: string;
+  onCode(code: string): void;
+  bottles: readonly Bottle[];
+  /** Until when the bottle of the last run was good, where the shelf does not know it. */
+  until: string | null;
   today: string;
   wrong: string | undefined;
 }) {
-  const [expires, setExpires] = useState(known?.expires_on ?? "");
+  const [expires, setExpires] = useState(until ?? "");
+  const bottle = bottleCalled(bottles, code);
   const { key, name } = material;
   return (
     <div className="lot-row">
@@ -112,20 +132,38 @@ export function LotRow({
         id={`lot-${key}`}
         name={`lot-${key}`}
         placeholder="Lot"
-        defaultValue={known?.code ?? ""}
+        value={code}
+        onChange={(e) => onCode(e.target.value)}
+        list={`lots-${key}`}
+        autoComplete="off"
         className="m"
+        aria-describedby={`says-${key}`}
       />
-      <Input
-        aria-label={`${name}, good until`}
-        name={`expires-${key}`}
-        type="date"
-        value={expires}
-        onChange={(e) => setExpires(e.target.value)}
-      />
-      {(wrong || (expires && expires < today)) && (
+      <datalist id={`lots-${key}`}>
+        {bottles.map((b) => (
+          <option key={b.code} value={b.code}>
+            {b.name}
+          </option>
+        ))}
+      </datalist>
+      {bottle ? (
+        <p id={`says-${key}`} className={bottle.good ? "quiet small" : "small"}>
+          {bottle.says}
+        </p>
+      ) : (
+        <Input
+          aria-label={`${name}, good until`}
+          name={`expires-${key}`}
+          type="date"
+          value={expires}
+          onChange={(e) => setExpires(e.target.value)}
+        />
+      )}
+      {(wrong || (bottle ? !bottle.good : expires && expires < today)) && (
         <Input
           aria-label={`Why use this bottle of ${name}`}
           name={`reason-${key}`}
+          className="lot-reason"
           placeholder="Why use it all the same?"
         />
       )}

@@ -7,18 +7,19 @@ import { useState } from "react";
 import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
-import { wasteWords } from "../../../core/methods/wasteStreams";
+import { wasteWords } from "../../../core/stock/wasteStreams";
 import { findWork, startRefusal } from "../../server/bench/bench.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { findMethod } from "../../server/runs/methods.server";
 import { lastOnBench, startRun } from "../../server/runs/runs.server";
 import { findSite, listSites } from "../../server/sites/sites.server";
-import { lotsOfCodes } from "../../server/stock/lots.server";
+import { bottlesFor } from "../../server/stock/bottlesFor.server";
+import { lotsInHand, openLots } from "../../server/stock/lotsInHand.server";
 import { EvidencePanel } from "../../ui/EvidencePanel";
 import { sampleName } from "../../ui/sampleName";
 import type { Route } from "./+types/startRun";
-import { Field, Lines, LotRow } from "./StartRunFields";
+import { bottleCalled, Field, Lines, LotRow, proposedCode } from "./StartRunFields";
 import { startFormSchema } from "./startForm";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
@@ -40,7 +41,8 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
   return {
     method: stored.method,
     sites: (await listSites(db)).map(({ id, name }) => ({ id, name })),
-    ...(await lastOnBench(db, stored.method.id, today, rules.zone)),
+    ...(await lastOnBench(db, stored.method.id)),
+    bottles: await bottlesFor(db, stored.method, today),
     today,
     site: query.get("site"),
     sample: query.get("sample"),
@@ -67,54 +69,29 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const { rules } = await rulesInForce(db);
   const now = nowIso();
   const today = localDate(now, rules.zone);
-  const text = (name: string) => String(form.get(name) ?? "").trim();
-  const standards = await lotsOfCodes(
-    db,
-    method.materials.flatMap((m) => text(`lot-${m.key}`) || []),
-  );
-  const lots = method.materials.flatMap((m) => {
-    const code = text(`lot-${m.key}`);
-    if (!m.lot || !code) return [];
-    if (code.length > 24) errors[`lot-${m.key}`] = "Keep the lot's code under 25 characters.";
-    const expires_on = text(`expires-${m.key}`) || null;
-    if (expires_on && !z.iso.date().safeParse(expires_on).success) {
-      errors[`lot-${m.key}`] = "Give the date as year-month-day.";
-    }
-    const reason = text(`reason-${m.key}`) || null;
-    if (reason && reason.length > 200) errors[`lot-${m.key}`] = "Keep the reason under 201 characters.";
-    if (expires_on && expires_on < today && !reason) {
-      errors[`lot-${m.key}`] = "This lot has expired. Take another, or say why you use it all the same.";
-    }
-    const standard = standards.find(({ lot }) => lot.code.toLowerCase() === code.toLowerCase())?.lot;
-    if (standard && !reason) {
-      errors[`lot-${m.key}`] =
-        `On the shelf, ${standard.code} is ${standard.name}. Look at the bottle again, or say why the code is right.`;
-    }
-    return [{ material: m.key, name: m.name, code, expires_on, reason }];
-  });
   const site = parsed.success ? await findSite(db, parsed.data.site) : undefined;
   if (parsed.success && !site) errors.site = "This site is gone. Choose another.";
+  const inHand = await lotsInHand(db, method, form, today);
+  Object.assign(errors, inHand.errors);
   if (!parsed.success || !site || Object.keys(errors).length) return data({ errors }, { status: 422 });
   const { work, event, sample, temperature, dilution, dilutes, strength, blank, table, curve, collected } =
     parsed.data;
+  const actor = context.get(personContext);
   const refused = await startRun(
     db,
-    {
-      work_id: work,
-      event_id: event,
-      actor: context.get(personContext),
-      at: now,
-      visit_id: parsed.data.visit,
-    },
-    method,
+    { work_id: work, event_id: event, actor, at: now, visit_id: parsed.data.visit },
+    inHand.method,
     site,
     {
       sample,
       temperature_c: temperature,
       dilution: dilution ?? 1,
       dilutes: dilutes || null,
-      lots,
-      strength,
+      lots: inHand.lots,
+      // What stands on the bottle, not what was remembered of it.
+      strength: inHand.strength?.value ?? strength,
+      strength_uncertainty: inHand.strength?.uncertainty ?? null,
+      kit: inHand.kit,
       blank_ml: blank,
       table,
       curve,
@@ -122,11 +99,12 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     },
   ).catch(startRefusal);
   if (refused) return data({ errors: { form: refused } }, { status: 422 });
+  await openLots(db, inHand.closed, today, actor, now);
   return redirect(`/runs/${work}`);
 }
 
 export default function StartRun() {
-  const { method, sites, lots, curve, today, ids, ...from } = useLoaderData<typeof loader>();
+  const { method, sites, lots, bottles, curve, today, ids, ...from } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const errors: Record<string, string> = answer?.errors ?? {};
   const busy = useNavigation().state !== "idle";
@@ -134,6 +112,20 @@ export default function StartRun() {
   const named = (id: string) => sampleName(sites.find((s) => s.id === id)?.name ?? "", today);
   const [sample, setSample] = useState(from.sample ?? named(site));
   const { measure } = method;
+  const [codes, setCodes] = useState<Record<string, string>>(() =>
+    Object.fromEntries(
+      method.materials.map((m) => [
+        m.key,
+        proposedCode(lots.find((l) => l.material === m.key)?.code, bottles[m.key] ?? []),
+      ]),
+    ),
+  );
+  // What stands on a bottle of the shelf is taken from there and not asked for.
+  const inHand = method.materials.flatMap(
+    (m) => bottleCalled(bottles[m.key] ?? [], codes[m.key] ?? "") ?? [],
+  );
+  const strong = inHand.find((b) => b.strength);
+  const kit = inHand.find((b) => b.kit);
   const titrant = measure.technique === "burette" || measure.technique === "ph-endpoint" ? measure : null;
   return (
     <>
@@ -204,17 +196,25 @@ export default function StartRun() {
             <CollectedField wrong={errors.collected} initial={from.collected} />
             {titrant && (
               <div className="two">
-                <Field
-                  label={
-                    measure.technique === "burette" && measure.formula === "hardness"
-                      ? "Titrant, mg CaCO3 per mL"
-                      : "Titrant, as standardised"
-                  }
-                  name="strength"
-                  start={String(titrant.strength)}
-                  suffix={measure.technique === "burette" && measure.formula === "hardness" ? "mg/mL" : "N"}
-                  wrong={errors.strength}
-                />
+                {strong ? (
+                  <div className="field">
+                    <span className="label">Titrant</span>
+                    <p className="m">{strong.strength}</p>
+                    <p className="hint">As lot {strong.code} says.</p>
+                  </div>
+                ) : (
+                  <Field
+                    label={
+                      measure.technique === "burette" && measure.formula === "hardness"
+                        ? "Titrant, mg CaCO3 per mL"
+                        : "Titrant, as standardised"
+                    }
+                    name="strength"
+                    start={String(titrant.strength)}
+                    suffix={measure.technique === "burette" && measure.formula === "hardness" ? "mg/mL" : "N"}
+                    wrong={errors.strength}
+                  />
+                )}
                 {measure.technique === "burette" && measure.formula !== "oxygen" && (
                   <Field
                     label="Blank"
@@ -226,7 +226,7 @@ export default function StartRun() {
                 )}
               </div>
             )}
-            {measure.technique === "capillary" && (
+            {measure.technique === "capillary" && !kit && (
               <Lines
                 name="table"
                 label="The table on the tube of this lot"
@@ -235,7 +235,7 @@ export default function StartRun() {
                 hint="Division and mg/L, a line each. Empty: the method's own table is used."
               />
             )}
-            {measure.technique === "photometer-curve" && (
+            {measure.technique === "photometer-curve" && !kit && (
               <Lines
                 name="curve"
                 label="The standards of today"
@@ -252,7 +252,10 @@ export default function StartRun() {
                 <LotRow
                   key={m.key}
                   material={m}
-                  known={lots.find((l) => l.material === m.key)}
+                  code={codes[m.key] ?? ""}
+                  onCode={(code) => setCodes((all) => ({ ...all, [m.key]: code }))}
+                  bottles={bottles[m.key] ?? []}
+                  until={lots.find((l) => l.material === m.key)?.expires_on ?? null}
                   today={today}
                   wrong={errors[`lot-${m.key}`]}
                 />

@@ -4,7 +4,7 @@ import { dbContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { idsIn } from "../../server/samples/batches.server";
 import { labelsOf } from "../../server/samples/samplePage.server";
-import { initials, LabelSheet } from "../../ui/LabelSheet";
+import { initials, LabelPage } from "../../ui/LabelSheet";
 import type { Route } from "./+types/labels";
 
 export const meta: Route.MetaFunction = () => [{ title: "Labels · Brintel" }];
@@ -32,27 +32,18 @@ export default function Labels() {
     );
   }
   return (
-    <main className="paper-page stack">
-      <div className="cluster no-print">
-        <button type="button" className="act" onClick={() => window.print()}>
-          Print them
-        </button>
-        <Link to="/samples" className="calm">
-          Back to the samples
-        </Link>
-      </div>
-      <LabelSheet
-        labels={labels.map((l) => ({
-          id: l.id,
-          code: l.code,
-          lines: [
-            `${l.site}, ${showTime(l.collected_at, zone, "full")}`,
-            [l.bottle, l.preservative].filter(Boolean).join(" · "),
-            l.tests.join(", "),
-            initials(l.by),
-          ].filter(Boolean),
-        }))}
-      />
-    </main>
+    <LabelPage
+      back={{ to: "/samples", words: "Back to the samples" }}
+      labels={labels.map((l) => ({
+        id: l.id,
+        code: l.code,
+        lines: [
+          `${l.site}, ${showTime(l.collected_at, zone, "full")}`,
+          [l.bottle, l.preservative].filter(Boolean).join(" · "),
+          l.tests.join(", "),
+          initials(l.by),
+        ].filter(Boolean),
+      }))}
+    />
   );
 }

@@ -3,12 +3,14 @@ import { Checkbox } from "antd";
 import { lazy } from "react";
 import { data, Form, Link, useActionData, useLoaderData, useNavigate, useNavigation } from "react-router";
 import { expectable, measurandFacts } from "../../../core/quantity/measurand";
+import { photoLimits, sitePhotoSchema } from "../../../core/samples/photo";
 import { showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
-import { fieldErrors } from "../../server/platform/forms.server";
+import { fieldErrors, textField } from "../../server/platform/forms.server";
 import { changeSite, moveSite, siteChangeFromForm } from "../../server/sites/siteChanges.server";
 import { loadSite, type SitePage } from "../../server/sites/sitePage.server";
+import { addSitePhoto, removeSitePhoto } from "../../server/sites/sitePhotos.server";
 import { changePlace, placeFromForm } from "../../server/sites/sitePlace.server";
 import { chooseLimitSets } from "../../server/sites/sites.server";
 import { InBrowser } from "../../ui/charts/InBrowser";
@@ -22,6 +24,7 @@ import { visitWords } from "../../ui/visitWords";
 import type { Route } from "./+types/site";
 import { ComplianceTable } from "./ComplianceTable";
 import { PlaceForm } from "./PlaceForm";
+import { SitePhotos } from "./SitePhotos";
 
 const ValuesChart = lazy(() => import("../../ui/charts/ValuesChart"));
 
@@ -51,6 +54,24 @@ export async function action({ params, request, context }: Route.ActionArgs) {
     await moveSite(db, params.siteId, intent === "up" ? -1 : 1, actor, nowIso());
     return data({ errors: none, kept: "", of: "order" });
   }
+  if (intent === "photo") {
+    const read = sitePhotoSchema.safeParse({
+      image: textField(form, "image"),
+      caption: textField(form, "caption"),
+    });
+    const answer = read.success ? await addSitePhoto(db, params.siteId, read.data, actor, nowIso()) : "wrong";
+    if (answer === "gone") throw new Response("No such site", { status: 404 });
+    if (answer === "kept") return data({ errors: none, kept: "The photo is kept.", of: "photo" });
+    const errors = read.success
+      ? { image: `${photoLimits.ofSite} photos are what one site keeps. Take one down first.` }
+      : fieldErrors(read.error);
+    if (textField(form, "image") === "") errors.image = "Choose a photo first.";
+    return data({ errors, kept: "", of: "photo" }, { status: 422 });
+  }
+  if (intent === "photo-down") {
+    await removeSitePhoto(db, params.siteId, textField(form, "photo"), actor, nowIso());
+    return data({ errors: none, kept: "The photo is taken down.", of: "photo" });
+  }
   if (intent === "place") {
     const read = placeFromForm(form);
     if (!read.success)
@@ -72,7 +93,7 @@ export async function action({ params, request, context }: Route.ActionArgs) {
 }
 
 export default function SitePageView() {
-  const { site, place, of, quantities, visits, compliance, chart, zone, limitSets } =
+  const { site, photos, place, of, quantities, visits, compliance, chart, zone, limitSets } =
     useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   // What was kept is said at the form it was kept by.
@@ -169,6 +190,14 @@ export default function SitePageView() {
           site={site}
           errors={answer?.of === "place" ? answer.errors : {}}
           kept={keptOf("place")}
+          busy={busy}
+        />
+        <SitePhotos
+          site={site}
+          photos={photos}
+          zone={zone}
+          errors={answer?.of === "photo" ? answer.errors : {}}
+          kept={keptOf("photo")}
           busy={busy}
         />
         <section className="sheet stack" aria-label="What you expect here">

@@ -124,7 +124,7 @@ export function PointGrid({
           {message}
         </p>
       ))}
-      <div className="cluster">
+      <div className="cluster no-print">
         <button type="button" className="calm" onClick={() => keep([...typed, {}])}>
           Add a row
         </button>

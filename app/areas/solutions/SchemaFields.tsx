@@ -1,9 +1,10 @@
-import { Input, Select } from "antd";
-import { useId, useState } from "react";
+import { Select } from "antd";
+import { useState } from "react";
 import { readValue } from "../../../core/quantity/entry";
 import type { Unit } from "../../../core/quantity/unit";
 import { unitNamed } from "../../../core/quantity/unit";
 import { NumberEntry } from "../../ui/NumberEntry";
+import { TypedField } from "../../ui/TypedField";
 import type { InputSchema } from "./inputSchema";
 import { PointGrid } from "./PointGrid";
 
@@ -49,6 +50,19 @@ export function SchemaFields({
             </div>
           );
         }
+        if (property.anyOf?.every((one) => one.properties)) {
+          return (
+            <OneOf
+              key={key}
+              label={property.title ?? key}
+              groups={property.anyOf}
+              values={(values[key] as Values | undefined) ?? {}}
+              errors={errors}
+              path={here}
+              onChange={set}
+            />
+          );
+        }
         if (property.items?.type === "number") {
           return (
             <NumberList
@@ -77,7 +91,8 @@ export function SchemaFields({
         }
         if (property.type === "string") {
           return (
-            <TextInput
+            <TypedField
+              mono
               key={key}
               label={property.title ?? key}
               value={String(values[key] ?? "")}
@@ -101,32 +116,53 @@ export function SchemaFields({
   );
 }
 
-/** Plain text, like a moment: its form is judged by the calculator itself. */
-function TextInput({
+/** Groups of inputs of which one counts: which, then its own fields. What stood in another is forgotten. */
+function OneOf({
   label,
-  value,
-  wrong,
+  groups,
+  values,
+  errors,
+  path,
   onChange,
 }: {
   label: string;
-  value: string;
-  wrong: string | undefined;
-  onChange(value: string): void;
+  groups: readonly InputSchema[];
+  values: Values;
+  errors: Record<string, string>;
+  path: string;
+  onChange(values: Values): void;
 }) {
-  const id = useId();
+  const has = (group: InputSchema) => Object.keys(group.properties ?? {}).some((key) => key in values);
+  const [chosen, choose] = useState(Math.max(0, groups.findIndex(has)));
+  const group = groups[chosen];
   return (
-    <div className="field">
-      <label htmlFor={id}>{label}</label>
-      <Input
-        id={id}
-        size="large"
-        className="m"
-        value={value}
-        status={wrong ? "error" : ""}
-        onChange={(e) => onChange(e.target.value)}
-      />
-      {wrong && <div className="wrong">{wrong}</div>}
-    </div>
+    <fieldset className="list-field">
+      <legend>{label}</legend>
+      <div className="stack close">
+        <Select
+          aria-label={label}
+          size="large"
+          style={{ width: "100%" }}
+          value={chosen}
+          options={groups.map(({ title }, value) => ({ value, label: title ?? String(value + 1) }))}
+          onChange={(next: number) => {
+            choose(next);
+            onChange({});
+          }}
+        />
+        {group && (
+          <SchemaFields
+            key={chosen}
+            schema={group}
+            values={values}
+            errors={errors}
+            path={path}
+            onChange={onChange}
+          />
+        )}
+        {errors[path] && <div className="wrong">{errors[path]}</div>}
+      </div>
+    </fieldset>
   );
 }
 
@@ -146,7 +182,8 @@ function NumberList({
 }) {
   const [text, setText] = useState(Array.isArray(values) ? values.join("; ") : "");
   return (
-    <TextInput
+    <TypedField
+      mono
       label={`${label}${unit ? `, ${unit}` : ""}, with ; between them`}
       value={text}
       wrong={wrong}

@@ -106,7 +106,7 @@ function CalculatorOf({ loaded }: { loaded: ReturnType<typeof useLoaderData<type
       </div>
       <div className="calculator">
         <form
-          className="sheet stack"
+          className="sheet stack printed"
           noValidate
           onSubmit={(event) => {
             event.preventDefault();
@@ -127,7 +127,7 @@ function CalculatorOf({ loaded }: { loaded: ReturnType<typeof useLoaderData<type
             }}
           />
           {errors[""] && <p className="wrong">{errors[""]}</p>}
-          <div className="cluster">
+          <div className="cluster no-print">
             <button type="submit" className="act small">
               Calculate <kbd>enter</kbd>
             </button>

@@ -1,4 +1,4 @@
-/** The part of a JSON Schema that calculators use: objects of numbers, choices and lists of objects. */
+/** The part of a JSON Schema that calculators use: objects of numbers, choices, groups of which one counts, and lists of objects. */
 export interface InputSchema {
   type?: string;
   title?: string;
@@ -8,4 +8,6 @@ export interface InputSchema {
   default?: unknown;
   properties?: Record<string, InputSchema>;
   items?: InputSchema;
+  /** One of several groups of inputs. */
+  anyOf?: InputSchema[];
 }

@@ -31,6 +31,9 @@ export default function Solutions() {
         <p className="sub">Each shows its formula, the numbers put in, and where it comes from.</p>
       </div>
       <div className="cluster">
+        <Link to="/solutions/planner" className="calm strong">
+          Plan a dilution or a series
+        </Link>
         <Search
           label="Find a calculator"
           example="Buffer, saturation, hardness …"

@@ -13,7 +13,8 @@ import { rulesInForce, setFirstZone } from "../../server/rules/rules.server";
 import { siteFromForm } from "../../server/sites/siteForm.server";
 import { addSite, listSites } from "../../server/sites/sites.server";
 import { lotFromForm } from "../../server/stock/lotForm.server";
-import { addLot, shelf } from "../../server/stock/lots.server";
+import { addLot } from "../../server/stock/lots.server";
+import { standardShelf } from "../../server/stock/standards.server";
 import { LotFields } from "../../ui/LotFields";
 import { MeterFields } from "../../ui/MeterFields";
 import { SiteFields } from "../../ui/SiteFields";
@@ -32,7 +33,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
     listPeople(db),
     listSites(db),
     listMeters(db),
-    shelf(db, today),
+    standardShelf(db, today),
   ]);
   // A pH meter needs two different buffers; any other meter one standard.
   const different = new Set(lots.map(({ lot }) => lot.material || lot.code)).size;

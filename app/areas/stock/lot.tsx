@@ -1,8 +1,11 @@
+import "./stock.css";
 import { Input } from "antd";
 import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
-import { formatNumber } from "../../../core/quantity/format";
-import { type Measurand, measurandFacts } from "../../../core/quantity/measurand";
-import { lotCondition, lotKindFacts, portionsLeft } from "../../../core/stock/lot";
+import { unitOfKit } from "../../../core/methods/kitted";
+import { counted, formatNumber, formatOwnDigits, formatSignificant } from "../../../core/quantity/format";
+import { amountLeft, isStandard, type Lot } from "../../../core/stock/lot";
+import { standardFacts } from "../../../core/stock/standard";
+import { wasteStreams, wasteWords } from "../../../core/stock/wasteStreams";
 import { dateSchema } from "../../../core/time/date";
 import { localDate } from "../../../core/time/local";
 import { showDate, showTime } from "../../../core/time/words";
@@ -13,20 +16,21 @@ import { confirmRejudging } from "../../server/results/rejudge.server";
 import { startRejudging } from "../../server/results/rejudgeRunner.server";
 import { rejudgingState } from "../../server/results/rejudgeState.server";
 import { rulesInForce } from "../../server/rules/rules.server";
-import {
-  calibrationsUsingLot,
-  changeLot,
-  findLot,
-  lotHistory,
-  nominalValue,
-  pouredPortions,
-} from "../../server/stock/lots.server";
+import { findMethod } from "../../server/runs/methods.server";
+import { familyOf } from "../../server/stock/descent.server";
+import { forecasts, worksWithLot } from "../../server/stock/lotPage.server";
+import { changeLot, findLot, lotHistory, lotOnShelf } from "../../server/stock/lots.server";
+import { preparationOf } from "../../server/stock/preparations.server";
+import { nominalValue } from "../../server/stock/standards.server";
+import { ChoiceField } from "../../ui/ChoiceField";
 import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
+import { Pictograms } from "../../ui/Pictograms";
 import { Rejudging } from "../../ui/Rejudging";
-
+import { TextField } from "../../ui/TextField";
 import { VerdictMark } from "../../ui/VerdictMark";
-import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/lot";
+import { Brings, Certificate, Family } from "./LotFacts";
+import { MadeHere } from "./MadeHere";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `Lot ${loaderData?.lot.code ?? ""} · Brintel` },
@@ -34,21 +38,36 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 
 export async function loader({ params, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
-  const stored = await findLot(db, params.lotId);
-  if (!stored) throw new Response("No such lot", { status: 404 });
   const { zone } = (await rulesInForce(db)).rules;
   const today = localDate(nowIso(), zone);
+  const stored = await lotOnShelf(db, params.lotId, today);
+  if (!stored) throw new Response("No such lot", { status: 404 });
+  const { lot } = stored;
+  const led = !isStandard(lot) && lot.kit ? await findMethod(db, lot.kit.method) : undefined;
   return {
     ...stored,
     zone,
-    nominal: nominalValue(stored.lot),
-    left: portionsLeft(stored.lot, await pouredPortions(db, stored.id)),
-    rejudging: stored.lot.withdrawn ? await rejudgingState(db, { kind: "lot", subject_id: stored.id }) : null,
-    condition: lotCondition(stored.lot, today),
+    nominal: isStandard(lot) ? nominalValue(lot) : null,
+    method: led
+      ? {
+          id: led.method.id,
+          name: led.method.name,
+          technique: led.method.measure.technique,
+          unit: unitOfKit({ given_as: (!isStandard(lot) && lot.kit?.given_as) || "" }, led.method.result),
+        }
+      : null,
+    rejudging: lot.withdrawn ? await rejudgingState(db, { kind: "lot", subject_id: stored.id }) : null,
     history: await lotHistory(db, stored.id),
-    used: await calibrationsUsingLot(db, stored.id, 12),
+    works: await worksWithLot(db, stored.id, 12),
+    family: await familyOf(db, stored.id),
+    preparation: stored.made_in ? await preparationOf(db, stored.made_in) : null,
+    forecast: (await forecasts(db, [stored], today)).get(stored.id) ?? null,
   };
 }
+
+type Answer = { message: string; of: "withdraw" | "discard" | "" };
+const fine: Answer = { message: "", of: "" };
+const refuse = (of: Answer["of"], message: string) => data({ message, of } as Answer, { status: 422 });
 
 export async function action({ request, params, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
@@ -56,134 +75,103 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const actor = context.get(personContext);
   const now = nowIso();
   const today = localDate(now, (await rulesInForce(db)).rules.zone);
-  if (form.get("do") === "open") {
-    await changeLot(
-      db,
-      params.lotId,
-      (lot) => ({ ...lot, opened_on: lot.opened_on ?? today }),
-      actor,
-      now,
-      "opened",
-    );
-    return data({ message: "" });
-  }
-  if (form.get("do") === "rejudge") {
-    const stored = await findLot(db, params.lotId);
-    if (!stored?.lot.withdrawn)
-      return data({ message: "Only a withdrawn lot re-judges readings." }, { status: 422 });
-    const request = { kind: "lot" as const, subject_id: stored.id };
-    startRejudging(await confirmRejudging(db, request, `lot ${stored.lot.code} was withdrawn`, actor, now));
-    return data({ message: "" });
-  }
-  const reason = textField(form, "reason");
-  if (!reason) return data({ message: "Say why it is withdrawn." }, { status: 422 });
-  if (reason.length > 200) return data({ message: "Keep the reason under 201 characters." }, { status: 422 });
   const stored = await findLot(db, params.lotId);
   if (!stored) throw new Response("No such lot", { status: 404 });
-  if (stored.lot.withdrawn)
-    return data(
-      { message: `It was withdrawn on ${showDate(stored.lot.withdrawn.on)} already.` },
-      { status: 422 },
-    );
-  const typed = textField(form, "since");
-  if (typed && !dateSchema.safeParse(typed).success)
-    return data({ message: "Give the day since when it is bad as year-month-day." }, { status: 422 });
-  if (typed > today) return data({ message: "It cannot be bad only from a day to come." }, { status: 422 });
-  const since = typed || (stored.lot.opened_on ?? today);
-  await changeLot(
-    db,
-    params.lotId,
-    (lot) => ({ ...lot, withdrawn: lot.withdrawn ?? { on: today, since, reason } }),
-    actor,
-    now,
-    reason,
-  );
-  return data({ message: "" });
+  const { lot } = stored;
+  const change = (how: (lot: Lot) => Lot, reason: string) =>
+    changeLot(db, stored.id, how, actor, now, reason);
+  const reason = textField(form, "reason");
+  switch (form.get("do")) {
+    case "open":
+      await change((l) => ({ ...l, opened_on: l.opened_on ?? today }), "opened");
+      return data(fine);
+    case "rejudge": {
+      if (!lot.withdrawn) return refuse("withdraw", "Only a withdrawn lot re-judges readings.");
+      const asked = { kind: "lot" as const, subject_id: stored.id };
+      startRejudging(await confirmRejudging(db, asked, `lot ${lot.code} was withdrawn`, actor, now));
+      return data(fine);
+    }
+    case "discard": {
+      const stream = wasteStreams.find((s) => s === form.get("stream"));
+      if (!stream) return refuse("discard", "Say into which container it goes.");
+      if (reason.length > 200) return refuse("discard", "Keep it under 201 characters.");
+      const discarded = { on: today, stream, reason };
+      await change((l) => ({ ...l, discarded: l.discarded ?? discarded }), reason || "emptied");
+      return data(fine);
+    }
+    default: {
+      if (!reason) return refuse("withdraw", "Say why it is withdrawn.");
+      if (reason.length > 200) return refuse("withdraw", "Keep the reason under 201 characters.");
+      if (lot.withdrawn)
+        return refuse("withdraw", `It was withdrawn on ${showDate(lot.withdrawn.on)} already.`);
+      const typed = textField(form, "since");
+      if (typed && !dateSchema.safeParse(typed).success)
+        return refuse("withdraw", "Give the day since when it is bad as year-month-day.");
+      if (typed > today) return refuse("withdraw", "It cannot be bad only from a day to come.");
+      const since = typed || (lot.opened_on ?? today);
+      await change((l) => ({ ...l, withdrawn: l.withdrawn ?? { on: today, since, reason } }), reason);
+      return data(fine);
+    }
+  }
 }
 
 export default function LotPage() {
-  const { lot, version, zone, nominal, condition, history, used, left, rejudging } =
+  const { id, lot, version, zone, nominal, method, condition, history, works, family, ...more } =
     useLoaderData<typeof loader>();
-  const { unit, decimals } = lotKindFacts[lot.kind];
+  const { portions_left, used, forecast, rejudging, preparation, made_in } = more;
   const answer = useActionData<typeof action>();
   const busy = useNavigation().state !== "idle";
-  const noon = (date: string) => showTime(`${date}T12:00:00Z`, zone, "day");
+  const facts = isStandard(lot) ? standardFacts[lot.kind] : null;
+  const left = amountLeft(lot, used);
   return (
     <>
-      <main>
-        <h1>Lot {lot.code}</h1>
-        <p className="sub">{lot.name}</p>
-        <div className="pagehead" style={{ margin: "14px 0" }}>
+      <main className="stack">
+        <div>
+          <h1>Lot {lot.code}</h1>
+          <p className="sub">{lot.name}</p>
+        </div>
+        <div className="pagehead">
           <VerdictMark
             verdict={
-              condition.state === "good" ? "sound" : condition.state === "withdrawn" ? "void" : "qualified"
+              lot.discarded || condition.state === "withdrawn"
+                ? "void"
+                : condition.state === "good"
+                  ? "sound"
+                  : "qualified"
             }
             size={26}
           />
-          <div style={{ flex: 1, fontSize: 18, fontWeight: 600 }}>{condition.sentence}</div>
+          <div style={{ flex: 1, fontSize: 18, fontWeight: 600 }}>
+            {lot.discarded
+              ? `Thrown away on ${showDate(lot.discarded.on)}: ${wasteWords[lot.discarded.stream]}.`
+              : condition.sentence}
+          </div>
         </div>
-        <div className="sheet">
-          <h2>Certificate</h2>
-          <WideTable name="The certificate">
-            <table className="figures m">
-              <thead>
-                <tr>
-                  {lot.table.map((row) => (
-                    <th key={row.temperature_c} className="r">
-                      {row.temperature_c} °C
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                <tr>
-                  {lot.table.map((row) => (
-                    <td key={row.temperature_c} className="r">
-                      {formatNumber(row.value, lot.kind === "ph-buffer" ? 3 : decimals)}
-                    </td>
-                  ))}
-                </tr>
-              </tbody>
-            </table>
-          </WideTable>
-          <p className="quiet small" style={{ marginTop: 8 }}>
-            ± {formatNumber(lot.uncertainty, lot.kind === "ph-buffer" ? 3 : Math.max(1, decimals))} {unit}.
-            Between two temperatures a straight line is taken.
-          </p>
-        </div>
-        <div className="actions">
-          {!lot.opened_on && !lot.withdrawn && (
+        <Pictograms hazards={lot.hazards} />
+        {isStandard(lot) ? (
+          <Certificate lot={lot} own={made_in !== null} />
+        ) : (
+          <Brings lot={lot} method={method} />
+        )}
+        <div className="cluster">
+          {!lot.opened_on && !lot.withdrawn && !lot.discarded && (
             <Form method="post">
-              <button type="submit" name="do" value="open" className="act" disabled={busy}>
+              <button type="submit" name="do" value="open" className="act small" disabled={busy}>
                 Opened today
               </button>
             </Form>
           )}
+          <Link to={`/stock/labels?id=${id}`} className="calm strong">
+            Its label
+          </Link>
+          {!isStandard(lot) && lot.kind === "titrant" && !lot.withdrawn && !lot.discarded && (
+            <Link to={`/stock/${id}/standardise`} className="calm strong">
+              Standardise it
+            </Link>
+          )}
         </div>
-        {!lot.withdrawn && (
-          <Form method="post" className="form">
-            <div className="field">
-              <label htmlFor="reason">Withdraw this lot</label>
-              <Input id="reason" name="reason" size="large" placeholder="Why it must not be used any more" />
-              {answer?.message && <div className="wrong">{answer.message}</div>}
-            </div>
-            <div className="field">
-              <label htmlFor="since">Bad since</label>
-              <Input id="since" name="since" type="date" size="large" defaultValue={lot.opened_on ?? ""} />
-              <div className="hint">Readings whose calibration used it before that day stay as they are.</div>
-            </div>
-            <button
-              type="submit"
-              name="do"
-              value="withdraw"
-              className="calm strong"
-              disabled={busy}
-              style={{ justifySelf: "start" }}
-            >
-              Withdraw it
-            </button>
-          </Form>
-        )}
+        {preparation && made_in && <MadeHere preparation={preparation} work={made_in} />}
+        <Family parents={family.parents} made={family.children} />
         {rejudging && (
           <Rejudging
             state={rejudging}
@@ -191,39 +179,72 @@ export default function LotPage() {
             nothing="No reading rests on this lot: nothing has to change."
           />
         )}
-        {used.length > 0 && (
-          <section style={{ marginTop: 24 }}>
+        {works.length > 0 && (
+          <section className="stack close">
             <h2>Used in</h2>
             <table className="figures">
               <tbody>
-                {used.map((c) => (
-                  <tr key={c.id}>
+                {works.map((w) => (
+                  <tr key={w.id}>
                     <td>
-                      <Link to={`/calibrations/${c.work_id}`}>
-                        {c.meter}, {measurandFacts[c.measurand as Measurand].word},{" "}
-                        {showTime(c.finished_at, zone, "both")}
+                      <Link to={w.href}>
+                        {w.title}, {showTime(w.at, zone, "both")}
                       </Link>
                     </td>
-                    <td>
-                      <VerdictMark verdict={c.verdict} word />
+                    <td className="r m">
+                      {w.amount === null
+                        ? ""
+                        : `${formatOwnDigits(Number(w.amount.toPrecision(3)))} ${lot.unit}`}
                     </td>
+                    <td>{w.verdict && <VerdictMark verdict={w.verdict} word />}</td>
                   </tr>
                 ))}
               </tbody>
             </table>
           </section>
         )}
+        {lot.withdrawn ? (
+          answer?.of === "withdraw" && (
+            <p className="wrong" role="alert">
+              {answer.message}
+            </p>
+          )
+        ) : (
+          <Withdraw lot={lot} answer={answer} busy={busy} />
+        )}
+        {!lot.discarded && <Discard answer={answer} busy={busy} />}
       </main>
       <EvidencePanel title="The bottle">
         <Rows
           rows={[
-            ["At 25 °C", `${formatNumber(nominal, lot.kind === "ph-buffer" ? 3 : decimals)} ${unit}`],
-            ...(left === null ? [] : ([["Portions left", String(left)]] as [string, string][])),
-            ["Received", noon(lot.received_on)],
-            ["Opened", lot.opened_on ? noon(lot.opened_on) : "not yet"],
-            ["Keeps, once opened", `${lot.shelf_life_open_days} days`],
-            ["Expires", noon(lot.expires_on)],
-            ["Good until", noon(condition.good_until)],
+            ...(nominal === null || !facts
+              ? []
+              : ([
+                  [
+                    "At 25 °C",
+                    `${formatNumber(nominal, lot.kind === "ph-buffer" ? 3 : facts.decimals)} ${facts.unit}`,
+                  ],
+                ] as [string, string][])),
+            ...(left === null
+              ? []
+              : ([["Left", `${formatSignificant(left, 3)} ${lot.unit}`]] as [string, string][])),
+            ...(portions_left === null
+              ? []
+              : ([["Enough for", `${portions_left} uses`]] as [string, string][])),
+            ...(forecast
+              ? ([
+                  ["Used in a week", `${formatSignificant(forecast.per_week, 2)} ${lot.unit}`],
+                  ["Lasts at that rate until", showDate(forecast.lasts_until)],
+                ] as [string, string][])
+              : []),
+            ...(lot.place ? ([["Stands", lot.place]] as [string, string][]) : []),
+            ["Received", showDate(lot.received_on)],
+            ["Opened", lot.opened_on ? showDate(lot.opened_on) : "not yet"],
+            ...(lot.shelf_life_open_days === null
+              ? []
+              : ([["Keeps, once opened", counted(lot.shelf_life_open_days, "day")]] as [string, string][])),
+            ["Expires", showDate(lot.expires_on)],
+            ["Good until", showDate(condition.good_until)],
           ]}
         />
         <h3>What happened to it</h3>
@@ -242,10 +263,80 @@ export default function LotPage() {
         </ul>
         <h3>Careful</h3>
         <p className="quiet small">
-          Harmless in small amounts; keep the cap on, pour fresh, never pour back. The bottle's safety sheet
-          decides.
+          {lot.hazards.length === 0
+            ? "Keep the cap on, pour fresh, never pour back."
+            : "Gloves and goggles; the pictograms on the bottle count, not only those here."}{" "}
+          The bottle's safety sheet decides.
         </p>
       </EvidencePanel>
     </>
+  );
+}
+
+function Withdraw({ lot, answer, busy }: { lot: Lot; answer: Answer | undefined; busy: boolean }) {
+  const wrong = answer?.of === "withdraw" ? answer.message : "";
+  return (
+    <Form method="post" className="form">
+      <div className="field">
+        <label htmlFor="reason">Withdraw this lot</label>
+        <Input
+          id="reason"
+          name="reason"
+          size="large"
+          placeholder="Why it must not be used any more"
+          status={wrong ? "error" : ""}
+        />
+        {wrong && (
+          <div className="wrong" role="alert">
+            {wrong}
+          </div>
+        )}
+      </div>
+      <TextField
+        name="since"
+        label="Bad since"
+        type="date"
+        initial={lot.opened_on ?? ""}
+        hint="What was made and measured with it before that day stays as it is. What would change is shown before it does."
+      />
+      <button
+        type="submit"
+        name="do"
+        value="withdraw"
+        className="calm strong"
+        disabled={busy}
+        style={{ justifySelf: "start" }}
+      >
+        Withdraw it
+      </button>
+    </Form>
+  );
+}
+
+/** Empty, or not wanted any more: what is left goes where it belongs. */
+function Discard({ answer, busy }: { answer: Answer | undefined; busy: boolean }) {
+  const wrong = answer?.of === "discard" ? answer.message : "";
+  return (
+    <details className="take-out" open={wrong ? true : undefined}>
+      <summary>It is empty, or is thrown away</summary>
+      <Form method="post" className="stack close">
+        <ChoiceField
+          name="stream"
+          label="What is left goes into"
+          initial="none"
+          options={wasteStreams.map((value) => ({ value, label: wasteWords[value] }))}
+          wrong={wrong}
+        />
+        <TextField name="reason" label="Why, if it was not empty" />
+        <p className="quiet small">
+          Local rules for waste decide. It stays to be seen with what was done with it.
+        </p>
+        <div className="cluster">
+          <button type="submit" name="do" value="discard" className="calm strong" disabled={busy}>
+            Take it off the shelf
+          </button>
+        </div>
+      </Form>
+    </details>
   );
 }

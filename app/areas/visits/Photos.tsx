@@ -1,29 +1,9 @@
 import { useId, useState } from "react";
+import { photoLimits } from "../../../core/samples/photo";
 import type { VisitState } from "../../../core/samples/visit";
-import { photoLimits } from "../../../core/samples/visitEvents";
+
+import { smallPicture } from "../../ui/smallPicture";
 import type { AddVisit } from "./cardProps";
-
-/** The longer side of a photo that is kept, in points of the picture. */
-const side = 800;
-
-/** A picture made small, without what the camera wrote into it; it is drawn anew until it fits. */
-async function small(file: File): Promise<string | null> {
-  const picture = await createImageBitmap(file);
-  for (const [share, quality] of [
-    [1, 0.6],
-    [0.75, 0.5],
-    [0.5, 0.5],
-  ] as const) {
-    const scale = Math.min(1, (side * share) / Math.max(picture.width, picture.height));
-    const canvas = document.createElement("canvas");
-    canvas.width = Math.round(picture.width * scale);
-    canvas.height = Math.round(picture.height * scale);
-    canvas.getContext("2d")?.drawImage(picture, 0, 0, canvas.width, canvas.height);
-    const image = canvas.toDataURL("image/jpeg", quality);
-    if (image.length <= photoLimits.characters) return image;
-  }
-  return null;
-}
 
 /** A photo or two of the site, taken or chosen; kept small, and without where the camera was. */
 export function Photos({ state, add }: { state: VisitState; add: AddVisit }) {
@@ -31,7 +11,7 @@ export function Photos({ state, add }: { state: VisitState; add: AddVisit }) {
   const [wrong, setWrong] = useState<string | null>(null);
   const keep = async (file: File | undefined) => {
     if (!file) return;
-    const image = await small(file).catch(() => null);
+    const image = await smallPicture(file).catch(() => null);
     if (!image) return setWrong("This picture cannot be read. Take another.");
     setWrong(null);
     add({ type: "photo", image, note: "" });
@@ -45,7 +25,7 @@ export function Photos({ state, add }: { state: VisitState; add: AddVisit }) {
           ))}
         </div>
       )}
-      {state.photos.length < photoLimits.count && state.status === "open" && (
+      {state.photos.length < photoLimits.ofVisit && state.status === "open" && (
         <div className="field">
           <label htmlFor={id}>A photo, if it helps</label>
           <input

@@ -64,11 +64,16 @@ export default function RoundPage() {
               {showDate(round.on_date, "weekday")}, {round.person} · {counted(round.stops.length, "site")}
             </p>
           </div>
-          {labels && (
-            <Link to={`/visits/rounds/${round.id}/labels`} className="calm strong">
-              Print its labels
+          <div className="cluster">
+            <Link to={`/visits/rounds/${round.id}/pack`} className="calm strong">
+              Pack list
             </Link>
-          )}
+            {labels && (
+              <Link to={`/visits/rounds/${round.id}/labels`} className="calm strong">
+                Print its labels
+              </Link>
+            )}
+          </div>
         </div>
         <ol className="visit-list">
           {round.stops.map((s) => (

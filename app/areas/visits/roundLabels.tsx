@@ -1,8 +1,8 @@
-import { Link, useLoaderData } from "react-router";
+import { useLoaderData } from "react-router";
 import { showDate } from "../../../core/time/words";
 import { dbContext } from "../../server/platform/contexts.server";
 import { findRound } from "../../server/visits/rounds.server";
-import { initials, LabelSheet } from "../../ui/LabelSheet";
+import { initials, LabelPage } from "../../ui/LabelSheet";
 import type { Route } from "./+types/roundLabels";
 
 export const meta: Route.MetaFunction = () => [{ title: "Labels of a round · Brintel" }];
@@ -17,33 +17,24 @@ export async function loader({ params, context }: Route.LoaderArgs) {
 export default function RoundLabels() {
   const { round } = useLoaderData<typeof loader>();
   return (
-    <main className="paper-page stack">
-      <div className="cluster no-print">
-        <button type="button" className="act" onClick={() => window.print()}>
-          Print them
-        </button>
-        <Link to={`/visits/rounds/${round.id}`} className="calm">
-          Back to the round
-        </Link>
-      </div>
-      <LabelSheet
-        labels={round.stops.flatMap((s) =>
-          s.plan.labels.flatMap((label, i) => {
-            const type = s.plan.bottles[i];
-            if (!label || !type) return [];
-            return [
-              {
-                ...label,
-                lines: [
-                  `${s.site}, ${showDate(round.on_date, "long")}, at __:__`,
-                  [type.name, type.preservative].filter(Boolean).join(" · "),
-                  initials(round.person),
-                ],
-              },
-            ];
-          }),
-        )}
-      />
-    </main>
+    <LabelPage
+      back={{ to: `/visits/rounds/${round.id}`, words: "Back to the round" }}
+      labels={round.stops.flatMap((s) =>
+        s.plan.labels.flatMap((label, i) => {
+          const type = s.plan.bottles[i];
+          if (!label || !type) return [];
+          return [
+            {
+              ...label,
+              lines: [
+                `${s.site}, ${showDate(round.on_date, "long")}, at __:__`,
+                [type.name, type.preservative].filter(Boolean).join(" · "),
+                initials(round.person),
+              ],
+            },
+          ];
+        }),
+      )}
+    />
   );
 }

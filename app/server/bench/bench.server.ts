@@ -18,6 +18,13 @@ import { custodyFolding } from "../../../core/samples/custody";
 import { type CustodyEvent, custodyEventSchema } from "../../../core/samples/custodyEvents";
 import { visitFolding } from "../../../core/samples/visit";
 import { type VisitEvent, visitEventSchema } from "../../../core/samples/visitEvents";
+import { preparationFolding } from "../../../core/stock/preparation";
+import { type PreparationEvent, preparationEventSchema } from "../../../core/stock/preparationEvents";
+import { standardisationFolding } from "../../../core/stock/standardisation";
+import {
+  type StandardisationEvent,
+  standardisationEventSchema,
+} from "../../../core/stock/standardisationEvents";
 import { hasDevice } from "../devices/devices.server";
 import { sealEvents } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
@@ -82,6 +89,12 @@ export const visitEvents = (db: Knex, workId: string): Promise<VisitEvent[]> =>
 export const custodyEvents = (db: Knex, workId: string): Promise<CustodyEvent[]> =>
   readAll(db, workId, custodyEventSchema as EventSchema<CustodyEvent>);
 
+export const standardisationEvents = (db: Knex, workId: string): Promise<StandardisationEvent[]> =>
+  readAll(db, workId, standardisationEventSchema as EventSchema<StandardisationEvent>);
+
+export const preparationEvents = (db: Knex, workId: string): Promise<PreparationEvent[]> =>
+  readAll(db, workId, preparationEventSchema as EventSchema<PreparationEvent>);
+
 /** Leads from the page of work that cannot be read to the one that says so. Anything else that failed goes on failing. */
 export const orUnreadable =
   (workId: string) =>
@@ -127,6 +140,11 @@ const benchKinds: Record<BenchWork["kind"], Kind> = {
   analysis: { schema: runEventSchema, folding: runFolding } as unknown as Kind,
   visit: { schema: visitEventSchema, folding: visitFolding } as unknown as Kind,
   custody: { schema: custodyEventSchema, folding: custodyFolding } as unknown as Kind,
+  preparation: { schema: preparationEventSchema, folding: preparationFolding } as unknown as Kind,
+  standardisation: {
+    schema: standardisationEventSchema,
+    folding: standardisationFolding,
+  } as unknown as Kind,
 };
 
 /** What a start could not be kept for. */

@@ -7,7 +7,7 @@ import { findCalibration, latestCalibrations } from "../calibrations/calibration
 import { dayRail } from "../day/day.server";
 import { openDatabase } from "../platform/sqlite.server";
 import { findReading, judgementsOf } from "../results/readings.server";
-import { calibrationsUsingLot } from "../stock/lots.server";
+import { worksWithLot } from "../stock/lotPage.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { meterEvidence } from "../testing/meterEvidence";
 import {
@@ -43,7 +43,9 @@ describe("bench work", () => {
     });
     expect(calibration?.trend).toBeCloseTo(98.6, 1);
     expect((await latestCalibrations(use.bench.db, use.bench.meter.id)).map((c) => c.work_id)).toEqual([id]);
-    expect(await calibrationsUsingLot(use.bench.db, use.bench.lots[0]?.id ?? "", 5)).toHaveLength(1);
+    expect(await worksWithLot(use.bench.db, use.bench.lots[0]?.id ?? "", 5)).toMatchObject([
+      { id, verdict: "sound" },
+    ]);
   });
 
   it("refuses an event whose id another work has, once and for all: a browser would send it for ever", async () => {

@@ -4,10 +4,27 @@ import type { MeterReadingEvent } from "../../../core/readings/meterReading";
 import type { RunEvent } from "../../../core/runs/runEvents";
 import type { CustodyEvent } from "../../../core/samples/custodyEvents";
 import type { VisitEvent } from "../../../core/samples/visitEvents";
+import type { PreparationEvent } from "../../../core/stock/preparationEvents";
+import type { StandardisationEvent } from "../../../core/stock/standardisationEvents";
 import type { Actor } from "../platform/rights.server";
 
-export type BenchKind = "calibration" | "check" | "reading" | "analysis" | "visit" | "custody";
-export type BenchEvent = CalibrationEvent | MeterReadingEvent | RunEvent | VisitEvent | CustodyEvent;
+export type BenchKind =
+  | "calibration"
+  | "check"
+  | "reading"
+  | "analysis"
+  | "visit"
+  | "custody"
+  | "preparation"
+  | "standardisation";
+export type BenchEvent =
+  | CalibrationEvent
+  | MeterReadingEvent
+  | RunEvent
+  | VisitEvent
+  | CustodyEvent
+  | PreparationEvent
+  | StandardisationEvent;
 
 export interface BenchWork {
   id: string;
@@ -74,6 +91,8 @@ export const workHref = ({ kind, id }: Pick<BenchWork, "kind" | "id">): string =
     analysis: `/runs/${id}`,
     visit: `/visits/${id}`,
     custody: `/custody/${id}`,
+    preparation: `/stock/preparations/${id}`,
+    standardisation: `/stock/standardisations/${id}`,
   })[kind];
 
 /** A record of one measurand of a piece of work carries both in its id. */

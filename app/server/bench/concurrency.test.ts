@@ -103,7 +103,7 @@ describe("a failure in the middle", () => {
   it("leaves nothing half written", async () => {
     const work = await beginCalibration(use.bench);
     const run = wholeRun(use.bench, signals);
-    await use.bench.db.schema.dropTable("pours");
+    await use.bench.db.schema.dropTable("lot_uses");
     await expect(postEvents(use.bench.db, use.bench.person, work, run, testNow)).rejects.toThrow();
     expect(await calibrationEvents(use.bench.db, work)).toHaveLength(1);
     expect(await use.bench.db("calibrations")).toEqual([]);

@@ -4,10 +4,14 @@ import type { MeterReadingState } from "../../../core/readings/meterReading";
 import type { RunState } from "../../../core/runs/runState";
 import type { CustodyState } from "../../../core/samples/custody";
 import type { VisitState } from "../../../core/samples/visit";
+import type { PreparationState } from "../../../core/stock/preparation";
+import type { StandardisationState } from "../../../core/stock/standardisation";
 import { projectCalibration, projectCheck } from "../calibrations/projectCalibration.server";
 import { projectAnalysis, projectReading } from "../results/projectReading.server";
 import { projectBatch } from "../samples/projectBatch.server";
 import { projectSamples } from "../samples/projectSamples.server";
+import { projectPreparation } from "../stock/projectPreparation.server";
+import { projectStandardisation } from "../stock/projectStandardisation.server";
 import { projectVisit } from "../visits/projectVisit.server";
 import type { BenchWork, Finishing } from "./benchWork.server";
 
@@ -47,6 +51,10 @@ export function projectFinished(
       return projectVisit(trx, work, folded as VisitState, finishing);
     case "custody":
       return Promise.resolve();
+    case "preparation":
+      return projectPreparation(trx, work, folded as PreparationState, finishing);
+    case "standardisation":
+      return projectStandardisation(trx, work, folded as StandardisationState, finishing);
     case "analysis":
       return projectAnalysis(trx, work, folded as RunState, finishing);
   }

@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import { phBuffers } from "../../../core/reference/phBuffers";
 import { usualFault } from "../../../core/simulation/fault";
 import { mediumOf } from "../../../core/simulation/medium";
+import { isStandard } from "../../../core/stock/lot";
 import { jumpPlaces } from "../day/jump.server";
 import {
   deviceTime,
@@ -21,16 +22,8 @@ import { changeRules, rulesHistory, rulesInForce, rulesOfVersion } from "../rule
 import { siteFromForm } from "../sites/siteForm.server";
 import { addSite, expectedOverall, listSites } from "../sites/sites.server";
 import { lotFromForm } from "../stock/lotForm.server";
-import {
-  addLot,
-  changeLot,
-  findLot,
-  lotHistory,
-  nominalValue,
-  pouredPortions,
-  shelf,
-  standardSnapshot,
-} from "../stock/lots.server";
+import { addLot, changeLot, findLot, lotHistory } from "../stock/lots.server";
+import { nominalValue, standardShelf, standardSnapshot } from "../stock/standards.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { calibratedPh, calibratedPond, testLot, testMeter, testNow } from "../testing/testBench";
 
@@ -294,8 +287,9 @@ describe("lots", () => {
       opened_on: null,
       name: phBuffers["technical-7"].name,
     });
-    expect(lot.data?.table.find((row) => row.temperature_c === 25)?.value).toBe(7.004);
-    expect(lot.data?.table.find((row) => row.temperature_c === 20)?.value).toBe(7.02);
+    const value = (at: number) =>
+      lot.data && isStandard(lot.data) && lot.data.table.find((row) => row.temperature_c === at)?.value;
+    expect([value(25), value(20)]).toEqual([7.004, 7.02]);
     const bad = lotFromForm(form({ ...fields, material: "lemonade", shelf_life_open_days: "" }));
     expect(bad.error && Object.keys(fieldErrors(bad.error))).toEqual(
       expect.arrayContaining(["name", "table", "shelf_life_open_days"]),
@@ -319,16 +313,17 @@ describe("standards of every kind", () => {
   ])("%o are read from a form", (fields, nominal) => {
     const lot = lotFromForm(form({ ...dates, code: "X", ...fields }));
     expect(lot.error && fieldErrors(lot.error)).toBeUndefined();
-    expect(Math.round((lot.data ? nominalValue(lot.data) : Number.NaN) * 10) / 10).toBeCloseTo(nominal, 0);
+    const value = lot.data && isStandard(lot.data) ? nominalValue(lot.data) : Number.NaN;
+    expect(Math.round(value * 10) / 10).toBeCloseTo(nominal, 0);
   });
   it("count their portions down with every calibration", async () => {
     const { db, person, pond } = use.bench;
     expect(pond.channels).toHaveLength(3);
-    const bottle = testLot("conductivity-standard", "", 1413, { bottle_ml: 100, portion_ml: 30 });
+    const bottle = testLot("conductivity-standard", "", 1413, { size: 100, portion: 30 });
     await addLot(db, bottle, person, testNow);
     await calibratedPond(use.bench);
-    expect(await pouredPortions(db, use.bench.standard.id)).toBe(1);
-    const left = (await shelf(db, "2026-04-12")).find((l) => l.lot.bottle_ml === 100);
+    expect(await db("lot_uses").where({ lot_id: use.bench.standard.id })).toHaveLength(1);
+    const left = (await standardShelf(db, "2026-04-12")).find((l) => l.lot.size === 100);
     expect(left?.portions_left).toBe(3);
   });
 });

@@ -9,34 +9,34 @@ import { writeJournal } from "../platform/journal.server";
 import { pack } from "../platform/pack.server";
 import { anyReadingBetween, endCalibrations } from "../results/news.server";
 import { rulesOfVersion } from "../rules/rules.server";
-import { noteEmptied } from "../stock/lots.server";
+import { lotsOfIds } from "../stock/lots.server";
+import { portionOf, writeUses } from "../stock/lotUses.server";
 
 /** Every bottle that was poured from, one portion a station that was used. */
 async function writePours(trx: Knex, workId: string, state: CalibrationState): Promise<void> {
-  const rows = state.stations.flatMap((station, index) =>
-    station.standard && !station.skipped
+  const poured = state.stations.flatMap(({ standard, skipped, captured_at }, station) =>
+    standard && !skipped
       ? [
           {
-            lot_id: station.standard.id,
-            work_id: workId,
-            station: index,
-            at: station.captured_at ?? state.finished_at ?? state.started_at,
+            lot_id: standard.id,
+            slot: String(station),
+            at: captured_at ?? state.finished_at ?? state.started_at,
           },
         ]
       : [],
   );
-  if (rows.length === 0) return;
-  await trx.batchInsert("pours", rows, 50);
-  for (const [lot, poured] of countBy(rows, (r) => r.lot_id)) {
-    await trx("lots").where({ id: lot }).increment("poured", poured);
-    await noteEmptied(trx, lot);
-  }
-}
-
-function countBy<T>(rows: readonly T[], keyOf: (row: T) => string): Map<string, number> {
-  const counts = new Map<string, number>();
-  for (const row of rows) counts.set(keyOf(row), (counts.get(keyOf(row)) ?? 0) + 1);
-  return counts;
+  const lots = await lotsOfIds(
+    trx,
+    poured.map((p) => p.lot_id),
+  );
+  await writeUses(
+    trx,
+    workId,
+    poured.flatMap((pour) => {
+      const lot = lots.find((l) => l.id === pour.lot_id)?.lot;
+      return lot ? [{ ...pour, role: "standard" as const, amount: portionOf(lot) }] : [];
+    }),
+  );
 }
 
 const calibrationRow = (

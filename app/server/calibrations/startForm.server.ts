@@ -12,13 +12,14 @@ import { understandPressure } from "../../../core/calibration/stationPressureGua
 import { readValue } from "../../../core/quantity/entry";
 import { type Measurand, measurands } from "../../../core/quantity/measurand";
 import type { Unit } from "../../../core/quantity/unit";
-import { lotCondition, lotKindFacts } from "../../../core/stock/lot";
+import { lotCondition } from "../../../core/stock/lot";
+import { standardFacts } from "../../../core/stock/standard";
 import { localDate } from "../../../core/time/local";
 import type { Meter } from "../meters/meters.server";
 import type { FieldErrors } from "../platform/forms.server";
 import { rulesInForce } from "../rules/rules.server";
 import { expectedOverall, listSites } from "../sites/sites.server";
-import { lotsOfIds, shelf } from "../stock/lots.server";
+import { standardShelf, standardsOfIds } from "../stock/standards.server";
 import { meterHistory } from "./calibrations.server";
 import type { ChosenStation } from "./startWork.server";
 
@@ -37,7 +38,7 @@ export async function proposeStart(db: Knex, meter: Meter, purpose: "calibration
   const sites = await listSites(db);
   const [history, bottles] = await Promise.all([
     meterHistory(db, meter),
-    shelf(db, localDate(now, rules.zone)),
+    standardShelf(db, localDate(now, rules.zone)),
   ]);
   const expected = expectedOverall(sites);
   const shelfLots = bottles.map(({ id, lot, nominal, condition, portions_left }) => ({
@@ -59,7 +60,7 @@ export async function proposeStart(db: Knex, meter: Meter, purpose: "calibration
     id,
     kind: lot.kind,
     code: lot.code,
-    label: `${lot.kind === "zero-oxygen" ? lot.name : `${nominal.toFixed(lotKindFacts[lot.kind].decimals)} ${lot.kind === "ph-buffer" ? "" : lotKindFacts[lot.kind].unit}`.trim()} · lot ${lot.code}${condition.state === "good" ? "" : ` (${condition.state.replaceAll("-", " ")})`}${portions_left === 0 ? " (empty)" : ""}`,
+    label: `${lot.kind === "zero-oxygen" ? lot.name : `${nominal.toFixed(standardFacts[lot.kind].decimals)} ${lot.kind === "ph-buffer" ? "" : standardFacts[lot.kind].unit}`.trim()} · lot ${lot.code}${condition.state === "good" ? "" : ` (${condition.state.replaceAll("-", " ")})`}${portions_left === 0 ? " (empty)" : ""}`,
     state: condition.state,
     sentence:
       condition.sentence +
@@ -143,7 +144,7 @@ async function chooseLots(
   const refuse = (message: string) => ({ errors: { form: message } });
   const lots = new Map(
     (
-      await lotsOfIds(
+      await standardsOfIds(
         db,
         stations.flatMap((s) => s.lot ?? []),
       )
@@ -157,7 +158,7 @@ async function chooseLots(
     const stored = station.lot ? lots.get(station.lot) : undefined;
     if (station.lot && !stored) return refuse("One of these lots is gone. Choose again.");
     if (needsLot(station) && !stored) return refuse("Choose a bottle for every step.");
-    if (stored && lotKindFacts[stored.lot.kind].measurand !== station.measurand) {
+    if (stored && standardFacts[stored.lot.kind].measurand !== station.measurand) {
       return refuse(`Lot ${stored.lot.code} is not a standard for this step.`);
     }
     chosen.push({ ...station, stored: needsLot(station) ? (stored ?? null) : null, reason: reason || null });

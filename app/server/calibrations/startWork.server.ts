@@ -11,7 +11,7 @@ import type { Meter } from "../meters/meters.server";
 import { rulesInForce } from "../rules/rules.server";
 import { sampleIdCalled } from "../samples/samples.server";
 import { expectedOverall, listSites, type Site } from "../sites/sites.server";
-import { type StoredLot, standardSnapshot } from "../stock/lots.server";
+import { type StoredStandard, standardSnapshot } from "../stock/standards.server";
 import { calibrationsInForce, meterHistory } from "./calibrations.server";
 import type { CheckMoment } from "./checks.server";
 
@@ -19,7 +19,7 @@ import type { CheckMoment } from "./checks.server";
 export interface ChosenStation {
   measurand: Measurand;
   role: StationRole;
-  stored: StoredLot | null;
+  stored: StoredStandard | null;
   reason: string | null;
 }
 

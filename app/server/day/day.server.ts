@@ -216,6 +216,8 @@ const openTitle = (work: Pick<OpenWork, "kind" | "title" | "code" | "site">): st
     analysis: `${work.title}`,
     visit: `At ${work.site}`,
     custody: `Samples for ${work.title}`,
+    preparation: `Making ${work.title}`,
+    standardisation: `Standardising ${work.title}`,
   })[work.kind];
 
 /** What is open and in somebody's hands here: a batch that the laboratory has is not. */

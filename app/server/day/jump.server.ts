@@ -1,12 +1,14 @@
 import type { Knex } from "knex";
 import { calculators } from "../../../core/calculators/registry";
 import { techniqueWords } from "../../../core/methods/methodWords";
+import { standardKinds } from "../../../core/stock/standard";
+import { supplyKinds } from "../../../core/stock/supply";
 import { localDate } from "../../../core/time/local";
 import { listMeters } from "../meters/meters.server";
 import { rulesInForce } from "../rules/rules.server";
 import { listMethods } from "../runs/methods.server";
 import { listSites } from "../sites/sites.server";
-import { shelf } from "../stock/lots.server";
+import { onShelf } from "../stock/lots.server";
 
 export interface Place {
   label: string;
@@ -19,7 +21,7 @@ export async function jumpPlaces(db: Knex, now: string): Promise<Place[]> {
   const today = localDate(now, (await rulesInForce(db)).rules.zone);
   const [meters, lots, sites, methods] = await Promise.all([
     listMeters(db),
-    shelf(db, today),
+    onShelf(db, today, [...standardKinds, ...supplyKinds]),
     listSites(db),
     listMethods(db),
   ]);
@@ -40,6 +42,8 @@ export async function jumpPlaces(db: Knex, now: string): Promise<Place[]> {
         href: `/runs/new/${method.id}`,
       })),
     { label: "Plan several tests", detail: "for one or two people", href: "/runs/plan" },
+    { label: "Prepare a solution", detail: "by a recipe", href: "/stock/prepare" },
+    { label: "Plan a dilution", detail: "with the glassware that is there", href: "/solutions/planner" },
     { label: "House rules", detail: "limits and choices", href: "/rules" },
     ...calculators.map((c) => ({ label: c.title, detail: "calculator", href: `/solutions/${c.id}` })),
   ];

@@ -2,12 +2,12 @@ import type { Knex } from "knex";
 import { stationName } from "../../../core/calibration/planned";
 import { mediumOf } from "../../../core/simulation/medium";
 import { mediumFor, rinseWater } from "../../../core/simulation/stationMedium";
-import { lotKindFacts } from "../../../core/stock/lot";
+import { standardFacts } from "../../../core/stock/standard";
 import { localDate } from "../../../core/time/local";
 import type { Meter } from "../meters/meters.server";
 import { rulesInForce } from "../rules/rules.server";
 import { findSite, listSites } from "../sites/sites.server";
-import { findLot, shelf, standardSnapshot } from "../stock/lots.server";
+import { standardShelf, standardSnapshot, standardsOfIds } from "../stock/standards.server";
 import { moveProbe } from "./devices.server";
 import { siteWater } from "./simulatedProbe.server";
 
@@ -19,7 +19,9 @@ export interface Place {
 /** Where a hand could put a meter's probe: its standards on the shelf, every site's water, air and rinse water. */
 export async function placesFor(db: Knex, meter: Meter, today: string): Promise<Place[]> {
   const measured = new Set(meter.channels.map((c) => c.measurand));
-  const lots = (await shelf(db, today)).filter(({ lot }) => measured.has(lotKindFacts[lot.kind].measurand));
+  const lots = (await standardShelf(db, today)).filter(({ lot }) =>
+    measured.has(standardFacts[lot.kind].measurand),
+  );
   return [
     { value: "rinse", label: "Rinse water" },
     ...lots.map(({ id, lot }) => ({ value: `lot:${id}`, label: `${lot.name}, ${lot.code}` })),
@@ -40,7 +42,7 @@ export async function putProbe(db: Knex, meterId: string, place: string, now: st
   if (kind === "air") return move(mediumOf({ label: "air", kind: "air", redox_mv: 0 }));
   if (kind === "damp-air") return move(mediumOf({ label: "damp air", kind: "damp-air" }));
   if (kind === "lot") {
-    const stored = await findLot(db, id);
+    const [stored] = await standardsOfIds(db, [id]);
     if (!stored) return false;
     const standard = standardSnapshot(stored, localDate(now, (await rulesInForce(db)).rules.zone), null);
     const station = {

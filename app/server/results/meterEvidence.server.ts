@@ -15,11 +15,10 @@ import type { EvidencePoint, ReadingEvidence } from "../../../core/results/evide
 import type { DoubtedMoment } from "../../../core/results/rules/times";
 import { duplicateRule } from "../../../core/rules/duplicateRule";
 import type { HouseRules } from "../../../core/rules/houseRules";
-import { lotCondition, lotSchema } from "../../../core/stock/lot";
 import type { BenchWork } from "../bench/benchWork.server";
 import { unpack } from "../platform/pack.server";
 import { findSite, usualAt } from "../sites/sites.server";
-import { withdrawnCovers } from "../stock/lots.server";
+import { doubtedLots } from "../stock/lotUses.server";
 
 const evidencePoint = (p: CalibrationPoint): EvidencePoint => ({
   role: p.role,
@@ -45,34 +44,13 @@ async function calibrationNow(trx: Knex, inForce: CalibrationSnapshot | undefine
     .first("packed", "valid_until");
   if (!stored) return null;
   const { result } = unpack<{ result: MeasurandResult }>(stored.packed);
-  const withdrawn = await withdrawnLots(trx, result, inForce.finished_at, rules.zone);
+  const ids = result.points.flatMap((p) => (p.standard ? [p.standard.id] : []));
+  const withdrawn = await doubtedLots(trx, ids, inForce.finished_at, rules.zone);
   const points = result.points.map(evidencePoint).map((point) => {
     const sentence = point.lot_id ? withdrawn.get(point.lot_id) : undefined;
     return sentence ? { ...point, lot_condition: "withdrawn" as const, lot_sentence: sentence } : point;
   });
   return { ...inForce, valid_until: stored.valid_until, points };
-}
-
-/** The bottles of a calibration that have been withdrawn since, from a day that it lies after, with the sentence. */
-async function withdrawnLots(
-  trx: Knex,
-  { points }: MeasurandResult,
-  calibratedAt: string,
-  zone: string,
-): Promise<Map<string, string>> {
-  const ids = points.flatMap((p) => (p.standard ? [p.standard.id] : []));
-  const rows: { id: string; document: string; withdrawn_since: string | null }[] = await trx("lots")
-    .whereIn("id", ids)
-    .whereNotNull("withdrawn_since")
-    .select("id", "document", "withdrawn_since");
-  return new Map(
-    rows
-      .filter((r) => withdrawnCovers(r.withdrawn_since, calibratedAt, zone))
-      .map((r) => {
-        const lot = lotSchema.parse(JSON.parse(r.document));
-        return [r.id, lotCondition(lot, lot.withdrawn?.on ?? "9999-12-31").sentence];
-      }),
-  );
 }
 
 /** What one measurand of a finished reading rests on. */

@@ -2,6 +2,7 @@ import type { Knex } from "knex";
 import { analyteName } from "../../../core/methods/methodWords";
 import { measurandFacts } from "../../../core/quantity/measurand";
 import type { MeterReadingState } from "../../../core/readings/meterReading";
+import type { EvidenceLot } from "../../../core/results/analysisEvidence";
 import { reportedValue, type Voided } from "../../../core/results/evidence";
 import { judge } from "../../../core/results/judge";
 import { judgeAnalysis } from "../../../core/results/judgeAnalysis";
@@ -9,10 +10,14 @@ import { checkEvidence } from "../../../core/results/rejudge";
 import type { DoubtedMoment } from "../../../core/results/rules/times";
 import { evidenceOfRun } from "../../../core/results/runEvidence";
 import type { RunState } from "../../../core/runs/runState";
+import { lotCondition } from "../../../core/stock/lot";
+import { localDate } from "../../../core/time/local";
 import { type BenchEvent, type BenchWork, type Finishing, recordId } from "../bench/benchWork.server";
 import { rawEvents } from "../bench/eventStore.server";
 import { refreshWaiting, sampleIdCalled } from "../samples/samples.server";
 import { samplingReader } from "../samples/sampling.server";
+import { lotsOfIds, type StoredLot } from "../stock/lots.server";
+import { doubtedLots, type LotUse, portionOf, writeUses } from "../stock/lotUses.server";
 import { splitEvidence } from "./evidenceDocument.server";
 import { readingEvidence } from "./meterEvidence.server";
 import { newsOfMeter, rulesForReading, unsettleChecks } from "./news.server";
@@ -102,6 +107,44 @@ export async function projectReading(
   }
 }
 
+/** What was taken of each bottle, once for all results of the run. */
+function usesOf(state: RunState, stored: readonly StoredLot[], at: string): LotUse[] {
+  return state.lots.flatMap((named, i) => {
+    const lot = stored.find((s) => s.id === named.lot_id)?.lot;
+    const material = state.method.materials.find((m) => m.key === named.material);
+    if (!lot || !named.lot_id || !material) return [];
+    // One kit may stand for several materials: a test of it is one all the same.
+    const again = state.lots.slice(0, i).some((other) => other.lot_id === named.lot_id);
+    const portion = again ? null : portionOf(lot, { amount: material.per_run, unit: material.unit });
+    return [
+      {
+        lot_id: named.lot_id,
+        role: "material" as const,
+        slot: named.material,
+        amount: portion === null ? null : portion * state.replicates.length,
+        at,
+      },
+    ];
+  });
+}
+
+/** The bottles of a run with what is known of each on the day they were last used, and of what it was made from. */
+function lotsAsKnown(
+  lots: readonly EvidenceLot[],
+  stored: readonly StoredLot[],
+  doubts: ReadonlyMap<string, string>,
+  day: string,
+): EvidenceLot[] {
+  return lots.map((named) => {
+    const lot = stored.find((s) => s.id === named.lot_id)?.lot;
+    if (!lot || !named.lot_id) return named;
+    const doubt = doubts.get(named.lot_id);
+    if (doubt) return { ...named, condition: { state: "withdrawn", sentence: doubt } };
+    const { state, sentence } = lotCondition({ ...lot, withdrawn: null }, day);
+    return { ...named, condition: { state, sentence } };
+  });
+}
+
 /** Writes the results that a finished analysis amounts to: one, or one a pad. */
 export async function projectAnalysis(
   trx: Knex,
@@ -112,13 +155,26 @@ export async function projectAnalysis(
   const { rules, version } = await rulesForReading(trx, work, state.started_at);
   const doubts = await doubtsOf(trx, work.id);
   const { sample_id, samplingOf } = await sampleOf(trx, work, state);
-  for (const own of evidenceOfRun(work.id, state)) {
+  const results = evidenceOfRun(work.id, state);
+  // The bottles are one bench for all results: what is known of them is looked up once, as of the last reading.
+  const used_at =
+    results
+      .map((r) => r.measured_at)
+      .sort()
+      .at(-1) ?? state.started_at;
+  const ids = state.lots.flatMap((l) => l.lot_id ?? []);
+  const stored = await lotsOfIds(trx, ids);
+  const inDoubt = await doubtedLots(trx, ids, used_at, rules.zone);
+  const lots = lotsAsKnown(state.lots, stored, inDoubt, localDate(used_at, rules.zone));
+  await writeUses(trx, work.id, usesOf(state, stored, used_at));
+  for (const own of results) {
     const { parameter, unit, decimals } = own.result;
     const sampling = samplingOf(parameter);
     const id = `${work.id}-${parameter}`;
     const out = await takenOut(trx, id, finishing);
     const evidence = {
       ...own,
+      lots,
       ...(sampling ? { sampling } : {}),
       ...(doubts.length ? { doubts } : {}),
       ...out,

@@ -6,10 +6,8 @@ import type { AnyEvidence } from "../../../core/results/judgeAny";
 import { judgeLaboratory } from "../../../core/results/judgeLaboratory";
 import { type NewEvidence, rejudge, rejudgeAnalysis } from "../../../core/results/rejudge";
 import type { HouseRules } from "../../../core/rules/houseRules";
-import { lotCondition } from "../../../core/stock/lot";
-import { dayStart } from "../../../core/time/zone";
-import { rulesInForce, rulesOfVersion } from "../rules/rules.server";
-import { findLot } from "../stock/lots.server";
+import { rulesOfVersion } from "../rules/rules.server";
+import { doubtedBy } from "../stock/lotUses.server";
 import {
   type EvidenceColumns,
   evidenceColumnNames,
@@ -62,24 +60,20 @@ export async function batchesOf(db: Knex, { kind, subject_id }: RejudgingRequest
       }));
     }
     case "lot": {
-      const stored = await findLot(db, subject_id);
-      const day = stored?.lot.withdrawn?.on ?? "9999-12-31";
-      const sentence = stored ? lotCondition(stored.lot, day).sentence : "Withdrawn.";
-      const { zone } = (await rulesInForce(db)).rules;
-      const since = stored?.lot.withdrawn?.since;
+      const withdrawn = await doubtedBy(db, subject_id);
+      if (!withdrawn) return [];
+      const { since, lots, works } = withdrawn;
+      const news = { kind: "lot-withdrawn" as const, lots };
       return [
         {
-          news: { kind: "lot-withdrawn", lot_id: subject_id, sentence },
+          news,
           readings: () =>
             db("readings").whereIn(
               "calibration_id",
-              db("calibrations")
-                .join("pours", "pours.work_id", "calibrations.work_id")
-                .where({ lot_id: subject_id })
-                .where("calibrations.finished_at", ">=", since ? dayStart(since, zone) : "")
-                .select("calibrations.id"),
+              db("calibrations").whereIn("work_id", works()).where("finished_at", ">=", since).select("id"),
             ),
         },
+        { news, readings: () => db("readings").whereIn("readings.work_id", works()) },
       ];
     }
     case "service": {

@@ -3,15 +3,15 @@ import type { Method, MethodResult } from "../../../core/methods/method";
 import { analyteName } from "../../../core/methods/methodWords";
 import { runDuplicateRule } from "../../../core/results/runEvidence";
 import type { LimitSet } from "../../../core/rules/limitSets";
-import { type RunLot, type RunStarted, runEventSchema } from "../../../core/runs/runEvents";
+import { type NamedLot, type RunLot, type RunStarted, runEventSchema } from "../../../core/runs/runEvents";
 import type { DayStandard } from "../../../core/runs/techniques/dayCurve";
-import { localDate } from "../../../core/time/local";
 import { findWork, orUnreadable, runEvents, startWork } from "../bench/bench.server";
 import { newWork, type Start } from "../bench/benchWork.server";
 import { rawEvents } from "../bench/eventStore.server";
 import type { Person } from "../people/people.server";
 import { nowMs } from "../platform/clock.server";
 import { analysisReadingsOfWork, judgementsOfWork } from "../results/readings.server";
+import { bottlesBehind } from "../results/restsOn.server";
 import { listLimitSets } from "../rules/limitSets.server";
 import { rulesInForce, rulesOfVersion } from "../rules/rules.server";
 import { sampleIdCalled } from "../samples/samples.server";
@@ -24,8 +24,11 @@ export interface RunChoices {
   temperature_c: number | null;
   dilution: number;
   dilutes: string | null;
-  lots: RunLot[];
+  lots: NamedLot[];
   strength: number | null;
+  /** Of the strength, where the titrant's lot gives it. */
+  strength_uncertainty?: number | null;
+  kit?: RunStarted["kit"];
   blank_ml: number | null;
   /** The lot's own table of a capillary strip. */
   table?: { division: number; value: number }[] | null;
@@ -50,6 +53,9 @@ export async function startRun(
     method,
     site: { id: site.id, name: site.name },
     ...choices,
+    strength_uncertainty: choices.strength_uncertainty ?? null,
+    lots: choices.lots.map((l) => ({ lot_id: null, gives: [], ...l })),
+    kit: choices.kit ?? null,
     table: choices.table ?? null,
     curve: choices.curve ?? null,
     collected_at: choices.collected_at ?? null,
@@ -82,12 +88,13 @@ const lastValue = async (db: Knex, siteId: string, result: MethodResult): Promis
       .first("value")
   )?.value ?? null;
 
-/** What stands on the bench since the newest run of a method: its bottles, and the curve if it was drawn today. */
+/** A curve of the day serves one shift; a shift may go past midnight. */
+const CURVE_SERVES_MS = 12 * 3_600_000;
+
+/** What stands on the bench since the newest run of a method: its bottles, and the curve if it was drawn this shift. */
 export async function lastOnBench(
   db: Knex,
   methodId: string,
-  today: string,
-  zone: string,
 ): Promise<{ lots: RunLot[]; curve: DayStandard[] }> {
   const newest: { id: string } | undefined = await db("bench_work")
     .where({ kind: "analysis", method_id: methodId })
@@ -97,7 +104,7 @@ export async function lastOnBench(
   const read = runEventSchema.safeParse(first);
   if (!read.success || read.data.type !== "started") return { lots: [], curve: [] };
   const started = read.data;
-  const fresh = localDate(started.at, zone) === today;
+  const fresh = nowMs() - Date.parse(started.at) < CURVE_SERVES_MS;
   return { lots: started.lots, curve: (fresh && started.curve) || [] };
 }
 
@@ -106,11 +113,13 @@ export async function loadRun(db: Knex, workId: string, person: Person) {
   const work = await findWork(db, workId);
   if (work?.kind !== "analysis") throw new Response("No such run", { status: 404 });
   const { rules } = await rulesOfVersion(db, work.rules_version);
+  const finished = await analysisReadingsOfWork(db, work.id);
   return {
     work,
     rules,
     events: await runEvents(db, work.id).catch(orUnreadable(work.id)),
-    finished: await analysisReadingsOfWork(db, work.id),
+    finished,
+    behind: await bottlesBehind(db, finished),
     judgements: await judgementsOfWork(db, work.id),
     limit_sets: await limitSetsOf(db, work.site_id),
     person,

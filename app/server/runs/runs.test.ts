@@ -135,7 +135,7 @@ describe("a run of a method", () => {
 
   it("remembers the bottles of the last run of the method", async () => {
     await start("phosphate-photometer");
-    const last = (id: string) => lastOnBench(hands.bench.db, id, at.slice(0, 10), "UTC");
+    const last = (id: string) => lastOnBench(hands.bench.db, id);
     expect((await last("phosphate-photometer")).lots.map((l) => l.code)).toEqual(["L-1"]);
     expect(await last("oxygen-drops")).toEqual({ lots: [], curve: [] });
   });

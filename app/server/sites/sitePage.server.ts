@@ -10,6 +10,7 @@ import { rulesInForce } from "../rules/rules.server";
 import { recentVisits } from "../visits/visits.server";
 import { complianceOf } from "./compliance.server";
 import { beyond } from "./meaning.server";
+import { photosOfSite } from "./sitePhotos.server";
 import { findSite, listSites } from "./sites.server";
 import { smallTrends } from "./trends.server";
 
@@ -20,12 +21,13 @@ export async function loadSite(db: Knex, id: string, of: string | null, now: str
   const { zone } = (await rulesInForce(db)).rules;
   const days = dayBounds(zone);
   const from = addDays(localDate(now, zone), -84);
-  const [sites, latest, limitSets, trends, visits] = await Promise.all([
+  const [sites, latest, limitSets, trends, visits, photos] = await Promise.all([
     listSites(db),
     latestOfSite(db, id),
     listLimitSets(db),
     smallTrends(db, days.start(from), { site_id: id }),
     recentVisits(db, id, 6),
+    photosOfSite(db, id),
   ]);
   const year = days.start(addDays(localDate(now, zone), -365));
   const held = limitSets.filter((s) => site.limit_sets.includes(s.id));
@@ -47,6 +49,7 @@ export async function loadSite(db: Knex, id: string, of: string | null, now: str
     of: drawn?.reading.parameter ?? null,
     quantities,
     visits,
+    photos,
     compliance: await complianceOf(db, id, held, year),
     limitSets: limitSets.map(({ limits: _, ...set }) => set),
     chart: drawn

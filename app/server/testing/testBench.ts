@@ -6,7 +6,7 @@ import type { Conditions } from "../../../core/calibration/planned";
 import type { Measurand } from "../../../core/quantity/measurand";
 import { defaultHouseRules, type HouseRules } from "../../../core/rules/houseRules";
 import { certifiedTable } from "../../../core/stock/certificates";
-import type { Lot, LotKind } from "../../../core/stock/lot";
+import type { StandardKind, StandardLot } from "../../../core/stock/standard";
 import { channel } from "../../../core/testing/standards";
 import { postEvents } from "../bench/bench.server";
 import type { CheckMoment } from "../calibrations/checks.server";
@@ -16,7 +16,8 @@ import { addPerson, type Person } from "../people/people.server";
 import { openDatabase } from "../platform/sqlite.server";
 import { writeFirstRules } from "../rules/rules.server";
 import { addSite, type Site } from "../sites/sites.server";
-import { addLot, type StoredLot } from "../stock/lots.server";
+import { addLot } from "../stock/lots.server";
+import type { StoredStandard } from "../stock/standards.server";
 
 /** A small bench in memory for tests: one person, one site, a pH meter, a pond meter, and their bottles. */
 export interface TestBench {
@@ -28,10 +29,10 @@ export interface TestBench {
   /** Conductivity, pH and oxygen on one cable. */
   pond: Meter;
   /** Buffers 7, 10 and borate. */
-  lots: StoredLot[];
+  lots: StoredStandard[];
   /** A conductivity standard of 718 µS/cm. */
-  standard: StoredLot;
-  zero: StoredLot;
+  standard: StoredStandard;
+  zero: StoredStandard;
 }
 
 export const testNow = "2026-04-12T08:00:00.000Z";
@@ -41,7 +42,12 @@ const must = <T>(value: T | null): T => {
 };
 
 /** A lot of a kind as tests register it: in date, opened. */
-export function testLot(kind: LotKind, material: string, value: number, change: Partial<Lot> = {}): Lot {
+export function testLot(
+  kind: StandardKind,
+  material: string,
+  value: number,
+  change: Partial<StandardLot> = {},
+): StandardLot {
   const { name, table } = certifiedTable(kind, material, null, { value_25: value, percent_per_c: 1.91 });
   return {
     kind,
@@ -55,9 +61,13 @@ export function testLot(kind: LotKind, material: string, value: number, change: 
     opened_on: "2026-04-01",
     expires_on: "2027-01-01",
     shelf_life_open_days: 90,
-    bottle_ml: null,
-    portion_ml: null,
+    size: null,
+    portion: null,
+    unit: "mL",
+    place: "",
+    hazards: [],
     withdrawn: null,
+    discarded: null,
     ...change,
   };
 }
@@ -101,7 +111,7 @@ export async function openTestBench(
   const pond = must(
     await addMeter(db, testMeter("M-1", ["conductivity", "ph", "oxygen"]), person, testNow, 9),
   );
-  const lots: StoredLot[] = [];
+  const lots: StoredStandard[] = [];
   for (const id of ["technical-7", "technical-10", "borate"]) {
     lots.push(must(await addLot(db, testLot("ph-buffer", id, Number.NaN), person, testNow)));
   }
@@ -199,7 +209,7 @@ const pondSteps = (bench: TestBench, check: boolean): ChosenStation[] => {
   const step = (
     measurand: Measurand,
     role: ChosenStation["role"],
-    stored: StoredLot | null,
+    stored: StoredStandard | null,
   ): ChosenStation => ({
     measurand,
     role,
@@ -223,15 +233,15 @@ const pondSteps = (bench: TestBench, check: boolean): ChosenStation[] => {
       ];
 };
 
-/** A calibration of the pond meter with perfect sensors, finished. Air gives 90 nA. */
-export async function calibratedPond(bench: TestBench, at = testNow): Promise<string> {
+/** A calibration of the pond meter with perfect sensors, finished. Air gives 90 nA, the standard what is said. */
+export async function calibratedPond(bench: TestBench, at = testNow, conductivity = 718): Promise<string> {
   const start = newStart(bench, at);
   await startCalibration(bench.db, start, bench.pond, pondSteps(bench, false), {
     conditions: testConditions,
   });
   const captures = [
     liveSignals({ conductivity: 0.8 }),
-    liveSignals({ conductivity: 718 }),
+    liveSignals({ conductivity }),
     liveCapture(0),
     liveCapture(-178.1),
     liveCapture(-128.97),

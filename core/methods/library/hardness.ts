@@ -1,11 +1,11 @@
 import {
   alkalinity,
-  common,
   fill,
   flask,
   fresh,
   hardness,
   hazards,
+  invented,
   keeps,
   type MethodInput,
   protection,
@@ -64,7 +64,7 @@ export const hardnessMethods: MethodInput[] = [
   },
   {
     id: "hardness-digits",
-    version: 1,
+    version: 2,
     name: "Hardness, digital titrator",
     result: { ...hardness, decimals: 0 },
     matrix: fresh,
@@ -92,7 +92,7 @@ export const hardnessMethods: MethodInput[] = [
     hazards: [...hazards.reagents],
     protection: [...protection.basic],
     waste: "general",
-    provenance: common("counter digits times a multiplier; the multiplier is the demo's own"),
+    provenance: invented("counter digits times a multiplier; the multiplier is the demo's own"),
   },
   {
     id: "alkalinity-burette",
@@ -185,7 +185,7 @@ export const hardnessMethods: MethodInput[] = [
   },
   {
     id: "alkalinity-photometer",
-    version: 1,
+    version: 2,
     name: "Alkalinity, photometer",
     result: { ...alkalinity, decimals: 0 },
     matrix: fresh,
@@ -213,6 +213,6 @@ export const hardnessMethods: MethodInput[] = [
     hazards: [...hazards.reagents],
     protection: [...protection.basic],
     waste: "general",
-    provenance: common("one-reagent photometer test; the range is the demo's own"),
+    provenance: invented("one-reagent photometer test; the range is the demo's own"),
   },
 ];

@@ -1,15 +1,4 @@
-import {
-  common,
-  fresh,
-  hazards,
-  invented,
-  keeps,
-  type MethodInput,
-  protection,
-  published,
-  scaleOf,
-  step,
-} from "./parts";
+import { fresh, hazards, invented, keeps, type MethodInput, protection, scaleOf, step } from "./parts";
 
 const phosphate = { parameter: "phosphate", analyte: "Phosphate", species: "PO4", unit: "mg/L" } as const;
 const ammonia = { parameter: "ammonia", analyte: "Ammonia", species: "NH3-N", unit: "mg/L" } as const;
@@ -29,7 +18,7 @@ const blueInterferences = [
 export const nutrientMethods: MethodInput[] = [
   {
     id: "phosphate-photometer",
-    version: 1,
+    version: 2,
     name: "Phosphate, photometer",
     result: { ...phosphate, decimals: 2 },
     matrix: `${fresh}, filtered`,
@@ -55,11 +44,11 @@ export const nutrientMethods: MethodInput[] = [
     hazards: [...hazards.reagents],
     protection: [...protection.basic],
     waste: "general",
-    provenance: published("ascorbic acid method, Standard Methods 4500-P E; the range is the demo's own"),
+    provenance: invented("ascorbic acid method, Standard Methods 4500-P E; the range is the demo's own"),
   },
   {
     id: "phosphate-curve",
-    version: 1,
+    version: 2,
     name: "Phosphate, photometer with your own curve",
     result: { ...phosphate, decimals: 3 },
     matrix: `${fresh}, filtered`,
@@ -85,7 +74,7 @@ export const nutrientMethods: MethodInput[] = [
     hazards: [...hazards.acid],
     protection: [...protection.acid],
     waste: "general",
-    provenance: published("Standard Methods 4500-P E; slope of the curve invented for the demo"),
+    provenance: invented("Standard Methods 4500-P E; slope of the curve invented for the demo"),
   },
   {
     id: "phosphate-ampoule",
@@ -213,7 +202,7 @@ export const nutrientMethods: MethodInput[] = [
   }),
   {
     id: "ammonia-iodomercurate",
-    version: 1,
+    version: 2,
     name: "Ammonia, iodomercurate",
     result: { ...ammonia, decimals: 2 },
     matrix: fresh,
@@ -256,11 +245,11 @@ export const nutrientMethods: MethodInput[] = [
     hazards: [...hazards.mercury],
     protection: [...protection.acid],
     waste: "mercury",
-    provenance: published("direct nesslerization, ASTM D1426 A; the range is the demo's own"),
+    provenance: invented("direct nesslerization, ASTM D1426 A; the range is the demo's own"),
   },
   {
     id: "ammonia-salicylate",
-    version: 1,
+    version: 2,
     name: "Ammonia, salicylate",
     result: { ...ammonia, decimals: 2 },
     matrix: fresh,
@@ -304,7 +293,9 @@ export const nutrientMethods: MethodInput[] = [
     hazards: [...hazards.reagents],
     protection: [...protection.basic],
     waste: "general",
-    provenance: common("salicylate variant of the phenate method, without mercury"),
+    provenance: invented(
+      "salicylate variant of the phenate method, without mercury; the range is the demo's own",
+    ),
   },
   {
     id: "nitrite-nitrate-strip",

@@ -219,8 +219,7 @@ export const judgeInvented: Rule = ({ method }, rules) => {
       measured: method.invented,
       limit: "the kit's own",
       sentence: `The ${method.invented} is the demo's: enter your kit's.`,
-      action:
-        "Make a copy of the method, put in what your kit's leaflet says, and name the leaflet as its source.",
+      action: "Register the kit in the stock with what its leaflet says, and name its lot when a run begins.",
     },
   ];
 };

@@ -1,8 +1,8 @@
 import type { Finding } from "../../judgement/finding";
 import { formatNumber } from "../../quantity/format";
-import type { RunLot } from "../../runs/runEvents";
 import { localDate } from "../../time/local";
 import { duration } from "../../time/words";
+import type { EvidenceLot } from "../analysisEvidence";
 import { fine, named, type Rule } from "./analysisWords";
 
 /** Each reading inside its window, or early or late by so many seconds. */
@@ -48,16 +48,27 @@ export const judgeSteps: Rule = (evidence) => {
 
 export const judgeLots: Rule = ({ lots, unnamed, measured_at }, { zone }) => {
   const day = localDate(measured_at, zone);
-  const isExpired = (l: RunLot) => l.expires_on !== null && l.expires_on < day;
+  const isWithdrawn = (l: EvidenceLot) => l.condition?.state === "withdrawn";
+  const isExpired = (l: EvidenceLot) =>
+    !isWithdrawn(l) &&
+    (l.condition ? l.condition.state !== "good" : l.expires_on !== null && l.expires_on < day);
   const expired = lots.filter(isExpired);
-  const questioned = lots.filter((l) => l.reason !== null && !isExpired(l));
+  const questioned = lots.filter((l) => l.reason !== null && !isExpired(l) && !isWithdrawn(l));
   const findings: Finding[] = [
+    ...lots.filter(isWithdrawn).map((l) => ({
+      rule: "lot-withdrawn",
+      severity: "hold" as const,
+      measured: `lot ${l.code}`,
+      limit: "a lot that may be used",
+      sentence: `${l.name} of lot ${l.code} must not be used. ${l.condition?.sentence ?? ""}`.trim(),
+      action: "Run it again with another lot, if there is still water.",
+    })),
     ...expired.map((l) => ({
       rule: "lot-expired",
       severity: "qualify" as const,
-      measured: `lot ${l.code}: expired on ${l.expires_on}`,
+      measured: `lot ${l.code}: ${l.condition?.sentence ?? `expired on ${l.expires_on}`}`,
       limit: "in date",
-      sentence: `${l.name} of lot ${l.code} had expired.${l.reason ? ` Used because: ${l.reason}` : ""}`,
+      sentence: `${l.name} of lot ${l.code} ${l.condition?.state === "open-too-long" ? "had been open too long" : "had expired"}.${l.reason ? ` Used because: ${l.reason}` : ""}`,
       action: "Run it again with a lot that is in date.",
     })),
     ...questioned.map((l) => ({

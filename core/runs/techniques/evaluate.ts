@@ -311,12 +311,16 @@ function byDayCurve(
 }
 
 const colourWords = (steps: readonly ColourStep[], raw: Extract<Raw, { kind: "colour" }>, unit: string) => {
-  const [at, next] = [steps[raw.step]?.value, steps[raw.step + 1]?.value];
+  const named = (step: ColourStep | undefined) =>
+    step?.printed ? `${step.printed} (${n(step.value)} ${unit})` : `${step?.value} ${unit}`;
+  const [at, next] = [steps[raw.step], steps[raw.step + 1]];
   return {
-    at: `like the step ${at} ${unit}`,
-    between: `between the steps ${at} and ${next} ${unit}`,
-    below: `lighter than the step ${at} ${unit}`,
-    above: `darker than the step ${at} ${unit}`,
+    at: `like the step ${named(at)}`,
+    between: next?.printed
+      ? `between the steps ${named(at)} and ${named(next)}`
+      : `between the steps ${at?.value} and ${next?.value} ${unit}`,
+    below: `lighter than the step ${named(at)}`,
+    above: `darker than the step ${named(at)}`,
   }[raw.place];
 };
 

@@ -4,15 +4,20 @@ import * as plans from "./002-plans";
 import * as firmGround from "./003-firm-ground";
 import * as visits from "./004-visits";
 import * as samples from "./005-samples";
+import * as sitePhotos from "./006-site-photos";
+import * as stock from "./007-stock";
+import { withDatesAsNumbers } from "./mendFirmGround";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
 
 const migrations: Migration[] = [
   { name: "001-schema", ...schema },
   { name: "002-plans", ...plans },
-  { name: "003-firm-ground", ...firmGround },
+  { name: "003-firm-ground", ...firmGround, up: withDatesAsNumbers(firmGround.up) },
   { name: "004-visits", ...visits },
   { name: "005-samples", ...samples },
+  { name: "006-site-photos", ...sitePhotos },
+  { name: "007-stock", ...stock },
 ];
 
 /** The names of the migrations this program knows. */

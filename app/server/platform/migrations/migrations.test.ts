@@ -1,5 +1,7 @@
 import type { Knex } from "knex";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { lotSchema } from "../../../../core/stock/lot";
+import { testLot } from "../../testing/testBench";
 import { openDatabase } from "../sqlite.server";
 import { migrationSource } from ".";
 
@@ -54,7 +56,9 @@ describe("lists that are filtered or sorted", () => {
     ["today's calibrations", () => db("calibrations").where("finished_at", ">=", "2026-04-12")],
     ["open bench work", () => db("bench_work").where({ status: "open" }).orderBy("started_at")],
     ["the events of bench work", () => db("bench_events").where({ work_id: "w" }).orderBy("seq")],
-    ["the uses of a lot", () => db("pours").where({ lot_id: "l" })],
+    ["the uses of a lot", () => db("lot_uses").where({ lot_id: "l" }).where("at", ">=", "2026")],
+    ["what a lot was made from", () => db("lot_uses").where({ into_lot_id: "l" })],
+    ["the bottles of a piece of work", () => db("lot_uses").where({ work_id: "w" })],
     ["the readings of a sample", () => db("readings").where({ work_id: "w" })],
     [
       "the readings a check speaks of",
@@ -104,21 +108,40 @@ describe("lists that are filtered or sorted", () => {
   });
 });
 
+/** A database as it was before a migration, into which rows may be put that have no more than what matters. */
+async function databaseBefore(number: string) {
+  const old = await openDatabase(":memory:", { migrate: false });
+  const before = (await migrationSource.getMigrations([])).filter((m) => m.name < number);
+  await old.migrate.latest({ migrationSource: { ...migrationSource, getMigrations: async () => before } });
+  await old.raw("pragma foreign_keys = off");
+  const row = async (table: string, values: Record<string, unknown>) => {
+    const columns: { name: string; notnull: number; type: string; dflt_value: unknown }[] = await old.raw(
+      `pragma table_info(${table})`,
+    );
+    const needed = columns
+      .filter((c) => c.notnull && c.dflt_value === null && !(c.name in values))
+      .map((c) => [c.name, /int|float|bool/i.test(c.type) ? 0 : ""]);
+    await old(table).insert({ ...Object.fromEntries(needed), ...values });
+  };
+  return { old, row };
+}
+
+describe("a database of the first release", () => {
+  it("takes its lots along, each good until its printed date or its days after opening", async () => {
+    const { old, row } = await databaseBefore("003");
+    const lot = testLot("ph-buffer", "technical-7", 7, { code: "B7", opened_on: "2026-04-01" });
+    const { size: _s, portion: _p, unit: _u, place: _l, hazards: _h, discarded: _d, ...first } = lot;
+    const document = JSON.stringify({ ...first, bottle_ml: null, portion_ml: null });
+    await row("lots", { id: "l", code: "B7", kind: "ph-buffer", document });
+    await old.migrate.latest({ migrationSource });
+    expect(await old("lots").first("good_until", "used")).toEqual({ good_until: "2026-06-30", used: 0 });
+    await old.destroy();
+  });
+});
+
 describe("a database of before samples were things", () => {
   it("keeps its samples, and its results point to them", async () => {
-    const old = await openDatabase(":memory:", { migrate: false });
-    const before = (await migrationSource.getMigrations([])).filter((m) => m.name < "005");
-    await old.migrate.latest({ migrationSource: { ...migrationSource, getMigrations: async () => before } });
-    await old.raw("pragma foreign_keys = off");
-    const row = async (table: string, values: Record<string, unknown>) => {
-      const columns: { name: string; notnull: number; type: string; dflt_value: unknown }[] = await old.raw(
-        `pragma table_info(${table})`,
-      );
-      const needed = columns
-        .filter((c) => c.notnull && c.dflt_value === null && !(c.name in values))
-        .map((c) => [c.name, /int|float|bool/i.test(c.type) ? 0 : ""]);
-      await old(table).insert({ ...Object.fromEntries(needed), ...values });
-    };
+    const { old, row } = await databaseBefore("005");
     await row("bench_work", { id: "v", kind: "visit", visit_id: null });
     await row("bench_work", { id: "w", kind: "analysis", visit_id: "v" });
     await row("bench_work", { id: "x", kind: "analysis", visit_id: null });
@@ -139,6 +162,28 @@ describe("a database of before samples were things", () => {
       { id: "r", sample_id: "s" },
     ]);
     expect(await old("bench_work").where({ id: "w" }).first("sample_id")).toEqual({ sample_id: "s" });
+    await old.destroy();
+  });
+});
+
+describe("a database of before everything on the shelf was a lot", () => {
+  it("counts what was poured as used, in mL, and its lots have the fields of today", async () => {
+    const { old, row } = await databaseBefore("007");
+    const lot = testLot("ph-buffer", "technical-7", 7, { code: "B7" });
+    const { size: _s, portion: _p, unit: _u, place: _l, hazards: _h, discarded: _d, ...before } = lot;
+    const document = JSON.stringify({ ...before, bottle_ml: 500, portion_ml: 25 });
+    await row("bench_work", { id: "w", kind: "calibration" });
+    await row("lots", { id: "l", code: "B7", kind: "ph-buffer", document, poured: 2, good_until: "2027" });
+    await row("lot_versions", { lot_id: "l", version: 1, document });
+    for (const station of [0, 1]) await row("pours", { lot_id: "l", work_id: "w", station, at: "2026" });
+    await old.migrate.latest({ migrationSource });
+    const stored = await old("lots").first("document", "used");
+    expect(lotSchema.parse(JSON.parse(stored.document))).toEqual({ ...lot, size: 500, portion: 25 });
+    expect(stored.used).toBe(50);
+    expect(lotSchema.safeParse(JSON.parse((await old("lot_versions").first()).document)).success).toBe(true);
+    expect(await old("lot_uses").orderBy("slot").select("lot_id", "role", "slot", "amount", "at")).toEqual(
+      ["0", "1"].map((slot) => ({ lot_id: "l", role: "standard", slot, amount: 25, at: "2026" })),
+    );
     await old.destroy();
   });
 });

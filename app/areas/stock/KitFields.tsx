@@ -1,0 +1,147 @@
+import { Input } from "antd";
+import { useId } from "react";
+import { formatOwnDigits } from "../../../core/quantity/format";
+import type { KitMethod } from "../../server/stock/kitMethods.server";
+import { ChoiceField } from "../../ui/ChoiceField";
+import { TextField } from "../../ui/TextField";
+
+const perUnit: Partial<Record<KitMethod["technique"], string>> = {
+  drops: "One drop is",
+  digits: "One digit is",
+  syringe: "One unit of the scale is",
+  photometer: "Factor on the display",
+};
+
+const within = (errors: Record<string, string>, path: string): string | undefined =>
+  Object.entries(errors).find(([key]) => key === path || key.startsWith(`${path}.`))?.[1];
+
+/** What the leaflet of a kit says, as far as its method asks for it. */
+export function KitFields({ method, errors }: { method: KitMethod; errors: Record<string, string> }) {
+  const { technique, unit } = method;
+  const factor = perUnit[technique];
+  return (
+    <fieldset className="kit stack">
+      <legend>What its leaflet says</legend>
+      <div className="two">
+        <TextField
+          name="kit_source"
+          label="Leaflet"
+          hint="Its name and edition."
+          wrong={errors["kit.source"]}
+        />
+        {method.given_as.length > 1 ? (
+          <ChoiceField
+            name="kit_given_as"
+            label="Its numbers are given as"
+            initial={method.given_as[0] ?? ""}
+            hint={`Brintel reports ${method.given_as[0]} and reckons over.`}
+            options={method.given_as.map((value) => ({ value, label: value }))}
+          />
+        ) : (
+          <span />
+        )}
+      </div>
+      {method.scales.map((scale, i) => (
+        <TextField
+          key={scale.label}
+          name="kit_scale"
+          label={`The steps of the scale: ${scale.label}`}
+          hint={`From pale to strong, like ${scale.example}.`}
+          wrong={within(errors, `kit.scales.${i}`) ?? (i === 0 ? errors["kit.scales"] : undefined)}
+          mono
+        />
+      ))}
+      {technique === "capillary" && <Table wrong={within(errors, "kit.table")} unit={unit} />}
+      {factor && (
+        <TextField
+          name="kit_per_unit"
+          label={`${factor}${technique === "photometer" ? "" : `, ${unit}`}`}
+          {...(technique === "photometer" ? { hint: "Empty for 1." } : {})}
+          wrong={errors["kit.per_unit"]}
+          mono
+        />
+      )}
+      {technique === "photometer-curve" && (
+        <div className="two">
+          <TextField
+            name="kit_slope"
+            label={`Slope of the curve, A a ${unit}`}
+            wrong={errors["kit.curve.slope"]}
+            mono
+          />
+          <TextField name="kit_intercept" label="Intercept, A" wrong={errors["kit.curve.intercept"]} mono />
+        </div>
+      )}
+      <div className="three">
+        <TextField
+          name="kit_low"
+          label={`Range from, ${unit}`}
+          hint="Empty: its scale says it."
+          wrong={errors["kit.range.low"] ?? errors["kit.range"]}
+          mono
+        />
+        <TextField name="kit_high" label={`to, ${unit}`} wrong={errors["kit.range.high"]} mono />
+        <TextField
+          name="kit_program"
+          label="Program"
+          hint="The number it is read by."
+          wrong={errors["kit.program"]}
+        />
+      </div>
+      {(method.waits.length > 0 || method.doses.length > 0) && (
+        <details>
+          <summary className="calm">Its waits and doses differ from the method's</summary>
+          <div className="stack">
+            {method.waits.map((w) => (
+              <TextField
+                key={w.id}
+                name={`kit_wait_${w.id}`}
+                label={w.label}
+                hint={`The method waits ${w.seconds} s.`}
+                wrong={errors[`kit.waits_s.${w.id}`]}
+                mono
+              />
+            ))}
+            {method.doses.map((d) => (
+              <TextField
+                key={d.id}
+                name={`kit_dose_${d.id}`}
+                label={d.label}
+                hint={`The method takes ${formatOwnDigits(d.amount)} ${d.unit}.`}
+                wrong={errors[`kit.doses.${d.id}`]}
+                mono
+              />
+            ))}
+          </div>
+        </details>
+      )}
+    </fieldset>
+  );
+}
+
+/** The table on the tube. */
+function Table({ wrong, unit }: { wrong: string | undefined; unit: string }) {
+  const id = useId();
+  return (
+    <div className="field">
+      <label htmlFor={id}>The table on the tube</label>
+      <Input.TextArea
+        id={id}
+        name="kit_table"
+        rows={5}
+        className="m"
+        placeholder={"1.0 28\n1.2 34"}
+        status={wrong ? "error" : ""}
+        aria-invalid={wrong ? true : undefined}
+        aria-describedby={`${id}-says`}
+      />
+      <div id={`${id}-says`}>
+        {wrong ? (
+          <div className="wrong">{wrong}</div>
+        ) : (
+          <div className="hint">Division and {unit}, a line each.</div>
+        )}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,188 @@
+import "../../styles/picks.css";
+import "./stock.css";
+import { useState } from "react";
+import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { ulid } from "ulid";
+import { z } from "zod";
+import { counted, formatOwnDigits } from "../../../core/quantity/format";
+import { recipes } from "../../../core/stock/recipes";
+import { localDate } from "../../../core/time/local";
+import { startRefusal } from "../../server/bench/bench.server";
+import { nowIso } from "../../server/platform/clock.server";
+import { dbContext, personContext } from "../../server/platform/contexts.server";
+import { fieldErrors, NumberFields, textField } from "../../server/platform/forms.server";
+import { rulesInForce } from "../../server/rules/rules.server";
+import {
+  bottlesForRecipe,
+  findRecipe,
+  type ParentBottle,
+  parentsFrom,
+  startPreparation,
+} from "../../server/stock/preparations.server";
+import { EvidencePanel } from "../../ui/EvidencePanel";
+import { Pictograms } from "../../ui/Pictograms";
+import { TextField } from "../../ui/TextField";
+import { TypedField } from "../../ui/TypedField";
+import type { Route } from "./+types/prepare";
+
+export const meta: Route.MetaFunction = () => [{ title: "Prepare a solution · Brintel" }];
+
+export async function loader({ url, context }: Route.LoaderArgs) {
+  const db = context.get(dbContext);
+  const recipe = findRecipe(url.searchParams.get("recipe") ?? "") ?? null;
+  const today = localDate(nowIso(), (await rulesInForce(db)).rules.zone);
+  return {
+    recipe,
+    bottles: recipe ? await bottlesForRecipe(db, recipe, today) : {},
+    list: recipes.map(({ id, name, source }) => ({ id, name, source })),
+    ids: { work: ulid(), event: ulid() },
+  };
+}
+
+const startSchema = z.object({
+  work: z.ulid(),
+  event: z.ulid(),
+  volume_ml: z
+    .number({ error: "Give the volume you make, in mL." })
+    .min(1, { error: "At least 1 mL." })
+    .max(20_000, { error: "At most 20 L." }),
+});
+
+export async function action({ request, url, context }: Route.ActionArgs) {
+  const db = context.get(dbContext);
+  const recipe = findRecipe(url.searchParams.get("recipe") ?? "");
+  if (!recipe) throw new Response("No such recipe", { status: 404 });
+  const form = await request.formData();
+  const now = nowIso();
+  const today = localDate(now, (await rulesInForce(db)).rules.zone);
+  const numbers = new NumberFields(form);
+  const parsed = numbers.parse(startSchema, {
+    work: textField(form, "work"),
+    event: textField(form, "event"),
+    volume_ml: numbers.read("volume_ml", "mL"),
+  });
+  const { parents, errors } = await parentsFrom(db, recipe, form, today);
+  if (!parsed.success) Object.assign(errors, fieldErrors(parsed.error));
+  if (!parsed.success || Object.keys(errors).length) return data({ errors }, { status: 422 });
+  const { work, event, volume_ml } = parsed.data;
+  const start = { work_id: work, event_id: event, actor: context.get(personContext), at: now };
+  const refused = await startPreparation(db, start, recipe, volume_ml, parents).catch(startRefusal);
+  if (refused) return data({ errors: { form: refused } as Record<string, string> }, { status: 422 });
+  return redirect(`/stock/preparations/${work}`);
+}
+
+export default function Prepare() {
+  const { recipe, bottles, list, ids } = useLoaderData<typeof loader>();
+  const answer = useActionData<typeof action>();
+  const errors: Record<string, string> = answer?.errors ?? {};
+  const busy = useNavigation().state !== "idle";
+  if (!recipe) {
+    return (
+      <main className="stack">
+        <div className="pagehead">
+          <h1>Prepare a solution</h1>
+          <Link to="/stock" className="calm">
+            Back to the stock
+          </Link>
+        </div>
+        <ul className="picks">
+          {list.map((r) => (
+            <li key={r.id}>
+              <Link to={`/stock/prepare?recipe=${r.id}`} className="pick">
+                <b>{r.name}</b>
+                <span className="quiet small">{r.source}</span>
+              </Link>
+            </li>
+          ))}
+        </ul>
+      </main>
+    );
+  }
+  return (
+    <>
+      <main className="narrow stack">
+        <div>
+          <h1>{recipe.name}</h1>
+          <p className="sub">
+            Keeps {counted(recipe.keeps_days, "day")}. Source: {recipe.source}.
+          </p>
+        </div>
+        <Form method="post" className="form sheet">
+          <input type="hidden" name="work" value={ids.work} />
+          <input type="hidden" name="event" value={ids.event} />
+          <TextField
+            name="volume_ml"
+            label="How much you make, mL"
+            initial={String(recipe.volume_ml)}
+            hint="The flask it is made up in: 100, 250, 500, 1000."
+            wrong={errors.volume_ml}
+            mono
+          />
+          {recipe.ingredients.map((i) => (
+            <FromBottle
+              key={i.key}
+              field={`from-${i.key}`}
+              name={i.name}
+              hint={
+                i.g_l === null
+                  ? `${formatOwnDigits(i.ml_l ?? 0)} mL for a litre.`
+                  : `${formatOwnDigits(i.g_l)} g for a litre.`
+              }
+              bottles={bottles[i.key] ?? []}
+              wrong={errors[`from-${i.key}`]}
+            />
+          ))}
+          {errors.form && (
+            <p className="wrong" role="alert">
+              {errors.form}
+            </p>
+          )}
+          <div className="actions">
+            <button type="submit" className="act" disabled={busy} autoFocus>
+              Begin <kbd>enter</kbd>
+            </button>
+          </div>
+        </Form>
+      </main>
+      <EvidencePanel title="Before you begin">
+        <Pictograms hazards={recipe.hazards} />
+        <ul className="points">
+          <li>Goggles and gloves; the safety data sheet of each bottle and your local rules decide.</li>
+          {recipe.cautions.map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+      </EvidencePanel>
+    </>
+  );
+}
+
+/** The bottle an ingredient is taken from, written, scanned or chosen. */
+function FromBottle({
+  field,
+  name,
+  hint,
+  bottles,
+  wrong,
+}: {
+  field: string;
+  name: string;
+  hint: string;
+  bottles: readonly ParentBottle[];
+  wrong: string | undefined;
+}) {
+  const [code, setCode] = useState(bottles[0]?.code ?? "");
+  const bottle = bottles.find((b) => b.code.toLowerCase() === code.trim().toLowerCase());
+  return (
+    <TypedField
+      name={field}
+      label={`${name}: which bottle`}
+      value={code}
+      onChange={setCode}
+      wrong={wrong}
+      hint={bottle ? `${bottle.says} ${hint}` : hint}
+      choices={bottles}
+      mono
+    />
+  );
+}

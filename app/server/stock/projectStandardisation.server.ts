@@ -1,0 +1,52 @@
+import type { Knex } from "knex";
+import { formatWithUncertainty } from "../../../core/quantity/format";
+import type { Lot } from "../../../core/stock/lot";
+import { type StandardisationState, standardisedOf, takenOf } from "../../../core/stock/standardisation";
+import type { BenchWork, Finishing } from "../bench/benchWork.server";
+import { changeLotIn } from "./lots.server";
+import { writeUses } from "./lotUses.server";
+
+/**
+ * Gives the titrant the strength that was found, from the end of the work on, and writes what was used. What arrives after a
+ * later standardisation leaves that one's strength in force.
+ */
+export async function projectStandardisation(
+  trx: Knex,
+  work: BenchWork,
+  state: StandardisationState,
+  { by, now }: Finishing,
+): Promise<void> {
+  const found = standardisedOf(state);
+  const at = state.finished_at;
+  if (state.status !== "finished" || !found || !at) return;
+  if (await trx("lot_uses").where({ work_id: work.id }).first("work_id")) return;
+  const { titrant, standard, guide } = state.started;
+  const { unit } = guide;
+  const later = await trx("lot_uses")
+    .where({ into_lot_id: titrant.lot_id, role: "standardisation" })
+    .where("at", ">", at)
+    .first("work_id");
+  const { standard_ml, titrant_ml } = takenOf(state);
+  await writeUses(trx, work.id, [
+    {
+      lot_id: standard.lot_id,
+      role: "standardisation",
+      slot: "standard",
+      amount: standard_ml,
+      at,
+      into_lot_id: titrant.lot_id,
+    },
+    { lot_id: titrant.lot_id, role: "material", slot: "titrant", amount: titrant_ml, at },
+  ]);
+  if (later) return;
+  const strength = { value: found.value, uncertainty: found.uncertainty, unit };
+  const words = `${formatWithUncertainty(found.value, found.uncertainty)} ${unit}`;
+  await changeLotIn(
+    trx,
+    titrant.lot_id,
+    (lot) => ({ ...lot, strength }) as Lot,
+    by,
+    now,
+    `standardised against ${standard.code}: ${words}`,
+  );
+}

@@ -1,0 +1,68 @@
+import { Input } from "antd";
+import { useId } from "react";
+
+/** A labelled field whose text somebody else holds, with its hint or what is wrong with it. */
+export function TypedField({
+  label,
+  value,
+  onChange,
+  name,
+  wrong,
+  hint,
+  mono = false,
+  maxLength,
+  choices = [],
+  autoFocus = false,
+}: {
+  label: string;
+  value: string;
+  onChange(value: string): void;
+  name?: string;
+  wrong?: string | undefined;
+  hint?: string | undefined;
+  mono?: boolean;
+  maxLength?: number;
+  /** What may be chosen instead of typed, with what is said of each. */
+  choices?: readonly { code: string; says: string }[];
+  autoFocus?: boolean;
+}) {
+  const id = useId();
+  return (
+    <div className="field">
+      <label htmlFor={id}>{label}</label>
+      <Input
+        id={id}
+        size="large"
+        autoComplete="off"
+        autoFocus={autoFocus}
+        className={mono ? "m" : ""}
+        value={value}
+        status={wrong ? "error" : ""}
+        aria-invalid={wrong ? true : undefined}
+        aria-describedby={`${id}-says`}
+        onChange={(e) => onChange(e.target.value)}
+        {...(name ? { name } : {})}
+        {...(maxLength ? { maxLength } : {})}
+        {...(choices.length ? { list: `${id}-list` } : {})}
+      />
+      {choices.length > 0 && (
+        <datalist id={`${id}-list`}>
+          {choices.map((c) => (
+            <option key={c.code} value={c.code}>
+              {c.says}
+            </option>
+          ))}
+        </datalist>
+      )}
+      <div id={`${id}-says`}>
+        {wrong ? (
+          <div className="wrong" role="alert">
+            {wrong}
+          </div>
+        ) : (
+          hint && <div className="hint">{hint}</div>
+        )}
+      </div>
+    </div>
+  );
+}
