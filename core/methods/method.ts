@@ -203,6 +203,8 @@ export const methodSchema = z
           unit: words("the unit", 20),
           /** Whether a lot is named with each run. */
           lot: z.boolean(),
+          /** What the standards of a day's curve are made of: named and taken only where such a curve is drawn. */
+          for_curve: z.boolean().optional(),
         }),
       )
       .max(30, { error: "A method takes at most 30 materials." }),

@@ -48,6 +48,10 @@ export function rangeWords({ measure, range, result }: Method): string {
 export const minutesOf = ({ steps }: Method): number =>
   Math.ceil(steps.reduce((sum, s) => sum + (s.kind === "wait" ? s.seconds : s.hands_s), 0) / 60);
 
+/** The materials whose bottles are named with a run: the standard only where a curve of the day is drawn from it. */
+export const namedMaterials = ({ materials }: Pick<Method, "materials">, curveOfTheDay: boolean) =>
+  materials.filter((m) => m.lot && (curveOfTheDay || !m.for_curve));
+
 /** Every result a run of the method gives: one, or one a pad. */
 export const resultsOf = (method: Method): MethodResult[] =>
   method.measure.technique === "strip" ? method.measure.pads : [method.result];

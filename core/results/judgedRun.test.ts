@@ -18,6 +18,7 @@ import { evidenceOfRun } from "./runEvidence";
 const sizes: Record<string, number> = {
   "phosphate-photometer": 0.8,
   "phosphate-curve": 0.8,
+  "nitrate-curve": 0.8,
   "phosphate-ampoule": 0.6,
   "phosphate-tube": 0.2,
   "nitrate-tube": 2,

@@ -1,6 +1,7 @@
 import type { RunDuplicateRule } from "../judgement/agreement";
 import { kitNeed } from "../methods/kitted";
 import type { Method, MethodResult } from "../methods/method";
+import { namedMaterials } from "../methods/methodWords";
 import type { HouseRules } from "../rules/houseRules";
 import {
   counted,
@@ -163,8 +164,8 @@ export function evidenceOfRun(runId: string, state: RunState): AnalysisEvidence[
     ...(state.strength === null
       ? {}
       : { strength: { value: state.strength, uncertainty: state.strength_uncertainty } }),
-    unnamed: method.materials
-      .filter((m) => m.lot && !state.lots.some((l) => l.material === m.key))
+    unnamed: namedMaterials(method, Boolean(state.curve))
+      .filter((m) => !state.lots.some((l) => l.material === m.key))
       .map((m) => m.name),
     control: state.control && { reacted: state.control.reacted },
     curve: curveEvidence(state),

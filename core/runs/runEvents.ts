@@ -62,6 +62,8 @@ const startedSchema = eventBaseSchema.extend({
   table: z.array(z.object({ division: z.number(), value: z.number() })).nullable(),
   /** The standards of the day, of a photometer with a curve; null for the curve that the method carries. */
   curve: z.array(curveStandardSchema).min(3).max(20).nullable().default(null),
+  /** Whether the curve stood already: its standards were read for an earlier run of the shift. */
+  curve_stood: z.boolean().default(false),
   /** About what is to be expected, in the unit of the result: when to slow down. */
   expected: z.number().nullable(),
   duplicates: duplicateRuleSchema,

@@ -46,15 +46,17 @@ export function packList(
   for (const { method, stops } of planned) {
     const runs = stops * method.replicates;
     const withSpares = runs + spareRuns(runs);
-    for (const { name, per_run, unit, lot } of method.materials) {
+    for (const { name, per_run, unit, lot, for_curve } of method.materials) {
       const key = `${name} ${unit}`;
       const before = needs.get(key);
+      // One curve serves all tests of a trip.
+      const times = for_curve ? 1 : withSpares;
       needs.set(key, {
         material: name,
         unit,
         lot: lot || (before?.lot ?? false),
-        runs: (before?.runs ?? 0) + withSpares,
-        amount: (before?.amount ?? 0) + per_run * withSpares,
+        runs: (before?.runs ?? 0) + times,
+        amount: (before?.amount ?? 0) + per_run * times,
       });
     }
   }

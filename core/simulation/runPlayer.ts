@@ -1,6 +1,7 @@
 import { type NewEvent, replay } from "../bench/event";
 import { methodLibrary } from "../methods/library";
 import type { Method, MethodStep } from "../methods/method";
+import { namedMaterials } from "../methods/methodWords";
 import type { Raw } from "../methods/raw";
 import { runDuplicateRule } from "../results/runEvidence";
 import { defaultHouseRules } from "../rules/houseRules";
@@ -46,9 +47,13 @@ export class RunPlayer {
   ) {
     const named =
       lots ??
-      method.materials
-        .filter((m) => m.lot)
-        .map((m) => ({ material: m.key, name: m.name, code: "L-1", expires_on: "2027-01-01", reason: null }));
+      namedMaterials(method, Boolean(more.curve)).map((m) => ({
+        material: m.key,
+        name: m.name,
+        code: "L-1",
+        expires_on: "2027-01-01",
+        reason: null,
+      }));
     this.clock = begin;
     this.happen({
       type: "started",

@@ -267,7 +267,7 @@ export const recipes: readonly Recipe[] = [
   {
     id: "nitrate-working",
     name: "Nitrate standard, 10 mg/L as N",
-    makes: { kind: "control-sample", serves: [], gives: { what: "mg_l", of: "NO3-N" } },
+    makes: { kind: "control-sample", serves: ["Nitrate standard"], gives: { what: "mg_l", of: "NO3-N" } },
     ingredients: diluted("stock", "Nitrate stock", 100),
     steps: diluteSteps,
     volume_ml: 100,
@@ -303,7 +303,7 @@ export const recipes: readonly Recipe[] = [
   {
     id: "phosphate-working",
     name: "Phosphate standard, 1 mg/L as P",
-    makes: { kind: "control-sample", serves: [], gives: { what: "mg_l", of: "PO4-P" } },
+    makes: { kind: "control-sample", serves: ["Phosphate standard"], gives: { what: "mg_l", of: "PO4-P" } },
     ingredients: diluted("stock", "Phosphate stock", 20),
     steps: diluteSteps,
     volume_ml: 100,
@@ -327,7 +327,7 @@ export const recipes: readonly Recipe[] = [
   {
     id: "ammonia-working",
     name: "Ammonia standard, 1 mg/L as N",
-    makes: { kind: "control-sample", serves: [], gives: { what: "mg_l", of: "NH3-N" } },
+    makes: { kind: "control-sample", serves: ["Ammonia standard"], gives: { what: "mg_l", of: "NH3-N" } },
     ingredients: diluted("stock", "Ammonia stock", 10),
     steps: diluteSteps,
     volume_ml: 100,

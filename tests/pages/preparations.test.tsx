@@ -8,9 +8,8 @@ import { runRejudging } from "../../app/server/results/rejudgeRun.server";
 import { lotsOfCodes } from "../../app/server/stock/lots.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { calibratedPond, pondReading } from "../../app/server/testing/testBench";
-import { replay } from "../../core/bench/event";
 import { isStandard } from "../../core/stock/lot";
-import { nextOf, preparationFolding, wanted } from "../../core/stock/preparation";
+import { beginPreparation, makeSolution, salt } from "./makeSolution";
 import { Visitor } from "./pages";
 import { runWith } from "./runWith";
 
@@ -19,55 +18,12 @@ const visitor = () => new Visitor(hands.bench);
 const idOf = async (code: string): Promise<string> =>
   (await hands.bench.db("lots").where({ code }).first("id")).id;
 
-const salt = {
-  kind: "chemical",
-  code: "NACL-1",
-  name: "Sodium chloride",
-  formula: "NaCl",
-  purity_percent: "99.8",
-  received_on: "2026-01-01",
-  expires_on: "2031-01-01",
-  opened_on: "2026-02-01",
-  size: "500",
-  unit: "g",
-};
-
 const hour = 3_600_000;
 
 const begin = (recipe: string, fields: Record<string, string>) =>
-  visitor().send(`/stock/prepare?recipe=${recipe}`, {
-    work: ulid(),
-    event: ulid(),
-    volume_ml: "1000",
-    ...fields,
-  });
-
-/** Makes a solution from its form to its label, each thing as it is asked for. */
-async function make(recipe: string, from: Record<string, string>, code: string): Promise<string> {
-  const { db, person } = hands.bench;
-  const { location, text } = await begin(recipe, from);
-  const work = location?.split("/").at(-1);
-  if (!work) throw new Error(text.slice(0, 2000));
-  for (;;) {
-    const { state } = replay(await preparationEvents(db, work), preparationFolding);
-    const next = state && nextOf(state);
-    if (!state || !next) return work;
-    const happened =
-      next.is === "ingredient"
-        ? {
-            type: "taken",
-            ingredient: next.ingredient.key,
-            amount: wanted(state, next.ingredient).amount,
-            within: 0.01,
-          }
-        : next.is === "step"
-          ? { type: "done", step: next.step.id }
-          : { type: "finished", code, place: "cupboard" };
-    const now = new Date().toISOString();
-    const { refused } = await postEvents(db, person, work, [{ ...happened, id: ulid(), at: now }], now);
-    if (refused) throw new Error(refused.message);
-  }
-}
+  beginPreparation(hands.bench, recipe, fields);
+const make = (recipe: string, from: Record<string, string>, code: string) =>
+  makeSolution(hands.bench, recipe, from, code);
 
 describe("a standard of one's own", () => {
   it("is made of a stock that was made of a salt, is offered to a meter, and can be traced to the salt", async () => {

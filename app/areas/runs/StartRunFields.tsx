@@ -56,6 +56,7 @@ export function Lines({
   label,
   start = [],
   placeholder,
+  onText,
   wrong,
   hint,
 }: {
@@ -63,6 +64,7 @@ export function Lines({
   label: string;
   start?: readonly string[];
   placeholder: readonly string[];
+  onText?(text: string): void;
   wrong: string | undefined;
   hint: string;
 }) {
@@ -76,6 +78,7 @@ export function Lines({
         rows={Math.max(4, start.length + 1)}
         className="m"
         defaultValue={start.join("\n")}
+        onChange={(e) => onText?.(e.target.value)}
         placeholder={placeholder.join("\n")}
         aria-invalid={wrong ? true : undefined}
         aria-describedby={`${id}-says`}

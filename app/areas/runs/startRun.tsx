@@ -7,6 +7,8 @@ import { useState } from "react";
 import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
+import { namedMaterials } from "../../../core/methods/methodWords";
+import { isSameCurve } from "../../../core/runs/techniques/dayCurve";
 import { wasteWords } from "../../../core/stock/wasteStreams";
 import { findWork, startRefusal } from "../../server/bench/bench.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
@@ -71,7 +73,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const today = localDate(now, rules.zone);
   const site = parsed.success ? await findSite(db, parsed.data.site) : undefined;
   if (parsed.success && !site) errors.site = "This site is gone. Choose another.";
-  const inHand = await lotsInHand(db, method, form, today);
+  const inHand = await lotsInHand(db, method, form, today, parsed.data?.curve);
   Object.assign(errors, inHand.errors);
   if (!parsed.success || !site || Object.keys(errors).length) return data({ errors }, { status: 422 });
   const { work, event, sample, temperature, dilution, dilutes, strength, blank, table, curve, collected } =
@@ -95,6 +97,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       blank_ml: blank,
       table,
       curve,
+      curve_stood: isSameCurve(curve, (await lastOnBench(db, method.id)).curve),
       collected_at: collected,
     },
   ).catch(startRefusal);
@@ -120,6 +123,9 @@ export default function StartRun() {
       ]),
     ),
   );
+  const [drawn, setDrawn] = useState(curve.length > 0);
+  const refusedStandard = method.materials.some((m) => m.for_curve && errors[`lot-${m.key}`]);
+  const materials = namedMaterials(method, drawn || refusedStandard);
   // What stands on a bottle of the shelf is taken from there and not asked for.
   const inHand = method.materials.flatMap(
     (m) => bottleCalled(bottles[m.key] ?? [], codes[m.key] ?? "") ?? [],
@@ -242,24 +248,23 @@ export default function StartRun() {
                 start={curve.map((s) => `${s.concentration} ${s.signal}`)}
                 placeholder={["0 0.003", "0.5 0.108", "1.0 0.212"]}
                 wrong={errors.curve}
+                onText={(text) => setDrawn(text.trim() !== "")}
                 hint={`${method.result.unit} ${method.result.species} and ${measure.signal === "absorbance" ? "absorbance" : "% of the light"}, a line each, three or more. Empty: the method's own curve is used.`}
               />
             )}
-            {method.materials.some((m) => m.lot) && <h2>Bottles on the bench</h2>}
-            {method.materials
-              .filter((m) => m.lot)
-              .map((m) => (
-                <LotRow
-                  key={m.key}
-                  material={m}
-                  code={codes[m.key] ?? ""}
-                  onCode={(code) => setCodes((all) => ({ ...all, [m.key]: code }))}
-                  bottles={bottles[m.key] ?? []}
-                  until={lots.find((l) => l.material === m.key)?.expires_on ?? null}
-                  today={today}
-                  wrong={errors[`lot-${m.key}`]}
-                />
-              ))}
+            {materials.length > 0 && <h2>Bottles on the bench</h2>}
+            {materials.map((m) => (
+              <LotRow
+                key={m.key}
+                material={m}
+                code={codes[m.key] ?? ""}
+                onCode={(code) => setCodes((all) => ({ ...all, [m.key]: code }))}
+                bottles={bottles[m.key] ?? []}
+                until={lots.find((l) => l.material === m.key)?.expires_on ?? null}
+                today={today}
+                wrong={errors[`lot-${m.key}`]}
+              />
+            ))}
             <div className="actions">
               <button type="submit" className="act" disabled={busy} autoFocus>
                 Start <kbd>enter</kbd>

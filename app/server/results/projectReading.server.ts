@@ -115,13 +115,16 @@ function usesOf(state: RunState, stored: readonly StoredLot[], at: string): LotU
     if (!lot || !named.lot_id || !material) return [];
     // One kit may stand for several materials: a test of it is one all the same.
     const again = state.lots.slice(0, i).some((other) => other.lot_id === named.lot_id);
-    const portion = again ? null : portionOf(lot, { amount: material.per_run, unit: material.unit });
+    const portion =
+      again || (material.for_curve && state.curve_stood)
+        ? null
+        : portionOf(lot, { amount: material.per_run, unit: material.unit });
     return [
       {
         lot_id: named.lot_id,
         role: "material" as const,
         slot: named.material,
-        amount: portion === null ? null : portion * state.replicates.length,
+        amount: portion === null ? null : portion * (material.for_curve ? 1 : state.replicates.length),
         at,
       },
     ];

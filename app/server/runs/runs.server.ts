@@ -34,6 +34,8 @@ export interface RunChoices {
   table?: { division: number; value: number }[] | null;
   /** The standards of the day, of a photometer with a curve. */
   curve?: DayStandard[] | null;
+  /** Whether its standards were read for an earlier run of the shift. */
+  curve_stood?: boolean;
 }
 
 /** Opens a run of a method with the lots of the day; the method is kept as it is now. */
@@ -58,6 +60,7 @@ export async function startRun(
     kit: choices.kit ?? null,
     table: choices.table ?? null,
     curve: choices.curve ?? null,
+    curve_stood: choices.curve_stood ?? false,
     collected_at: choices.collected_at ?? null,
     expected: await lastValue(db, site.id, method.result),
     duplicates: runDuplicateRule(method, rules),

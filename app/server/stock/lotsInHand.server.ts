@@ -2,8 +2,10 @@ import type { Knex } from "knex";
 import { z } from "zod";
 import { kitNeed, supplies, withKit } from "../../../core/methods/kitted";
 import type { Method } from "../../../core/methods/method";
+import { namedMaterials } from "../../../core/methods/methodWords";
 import { formatWithUncertainty } from "../../../core/quantity/format";
 import type { RunLot, RunStarted } from "../../../core/runs/runEvents";
+import { type DayStandard, tooWeakFor } from "../../../core/runs/techniques/dayCurve";
 import { isStandard, type Lot, lotCondition } from "../../../core/stock/lot";
 import { type SupplyLot, servesAs } from "../../../core/stock/supply";
 import { showDate } from "../../../core/time/words";
@@ -48,12 +50,13 @@ export const fits = (
 /** What somebody wrote for every material of a method whose lot is named, with the lots of the shelf that bear these codes. */
 async function namedIn(db: Knex, method: Method, form: FormData): Promise<Named[]> {
   const text = (name: string) => String(form.get(name) ?? "").trim();
-  const codes = method.materials.flatMap((m) => text(fieldOf(m)) || []);
+  const materials = namedMaterials(method, text("curve") !== "");
+  const codes = materials.flatMap((m) => text(fieldOf(m)) || []);
   const scanned = codes.filter((c) => z.ulid().safeParse(c).success);
   const known = [...(await lotsOfCodes(db, codes)), ...(await lotsOfIds(db, scanned))];
-  return method.materials.flatMap((material) => {
+  return materials.flatMap((material) => {
     const code = text(fieldOf(material));
-    if (!material.lot || !code) return [];
+    if (!code) return [];
     const stored = known.find((s) => s.id === code || s.lot.code.toLowerCase() === code.toLowerCase());
     return [
       {
@@ -106,7 +109,13 @@ export const strengthGiven = ({ value, uncertainty, unit }: NonNullable<SupplyLo
  * Reads the bottles that were named for a run and takes from them what is theirs: a titrant's strength, a kit's scale, table,
  * factor, waits. Refusals stand at their material.
  */
-export async function lotsInHand(db: Knex, method: Method, form: FormData, today: string): Promise<InHand> {
+export async function lotsInHand(
+  db: Knex,
+  method: Method,
+  form: FormData,
+  today: string,
+  curve: readonly DayStandard[] | null = null,
+): Promise<InHand> {
   const errors: FieldErrors = {};
   const named = await namedIn(db, method, form);
   for (const one of named) {
@@ -119,6 +128,11 @@ export async function lotsInHand(db: Knex, method: Method, form: FormData, today
   for (const { material, stored } of named) {
     if (!stored || isStandard(stored.lot)) continue;
     const { lot } = stored;
+    if (material.for_curve && lot.strength) {
+      const weak = curve && tooWeakFor(curve, method.result, lot.strength);
+      if (weak) errors[fieldOf(material)] = weak;
+      gives.set(material.key, [strengthGiven(lot.strength)]);
+    }
     if (lot.kind === "titrant" && lot.strength && unit && fits(lot, method, material)) {
       if (lot.strength.unit !== unit)
         errors[fieldOf(material)] =

@@ -1,6 +1,8 @@
 import { z } from "zod";
 import { type Curve, fitCurve } from "../../calibration/curve";
+import { formatNumber, formatOwnDigits } from "../../quantity/format";
 import { err, type Result } from "../../quantity/result";
+import { speciesFactor } from "../../quantity/species";
 
 /** A standard as it was read: its concentration, and what the display showed of it. */
 export const curveStandardSchema = z.object({
@@ -34,4 +36,34 @@ export function dayCurve(standards: readonly DayStandard[], kind: CurveSignal): 
     read.push({ concentration, absorbance: absorbance.value });
   }
   return fitCurve(read, "linear");
+}
+
+/** Whether a curve is the one that stood on the bench already: nothing was taken for it again. */
+export const isSameCurve = (a: readonly DayStandard[] | null, b: readonly DayStandard[]): boolean =>
+  a !== null &&
+  a.length === b.length &&
+  a.every((s, i) => s.concentration === b[i]?.concentration && s.signal === b[i]?.signal);
+
+/** Dilution with good glass does not make a standard stronger; its own rounding may. */
+const ROUNDING = 1.005;
+
+/**
+ * Why the standards of a curve cannot have been made from a bottle: one is stronger than it, each as its own species; null
+ * when they can, or when nobody can tell. Units: those of the result and of the bottle, mg/L.
+ * Source: a dilution is never stronger than what it was made from. Check value: 50 mg/L as NO3 cannot be made from 10 mg/L as N (44.3 as NO3).
+ */
+export function tooWeakFor(
+  standards: readonly DayStandard[],
+  { unit, species }: { unit: string; species: string },
+  bottle: { value: number; unit: string; of?: string | undefined },
+): string | null {
+  if (bottle.unit !== unit) return null;
+  const factor = bottle.of && bottle.of !== species ? speciesFactor(bottle.of, species) : null;
+  if (factor && !factor.ok)
+    return `This bottle is strong in ${bottle.of}; the curve is drawn in ${unit} ${species}.`;
+  const holds = bottle.value * (factor ? factor.value : 1);
+  const top = Math.max(...standards.map((s) => s.concentration));
+  return top <= holds * ROUNDING
+    ? null
+    : `A standard of ${formatOwnDigits(top)} ${unit} ${species} cannot be made from this bottle, which holds ${formatNumber(holds, 4)}.`;
 }
