@@ -1,4 +1,5 @@
 import { formatNumber } from "../../core/quantity/format";
+import type { ReadingSource } from "../server/results/readings.server";
 
 /** A result as it is written, without its unit; a dash where nothing is reported. */
 export const showResult = (row: { shown: string | null; value: number | null; decimals: number }): string =>
@@ -11,7 +12,7 @@ export const resultHref = ({
   parameter,
   id,
 }: {
-  source: "meter" | "analysis" | "laboratory";
+  source: ReadingSource;
   work_id: string;
   parameter: string;
   id: string;

@@ -1,14 +1,16 @@
 import type { Finding, Verdict } from "../judgement/finding";
 import type { HouseRules } from "../rules/houseRules";
 import type { AnalysisEvidence } from "./analysisEvidence";
+import type { DerivedEvidence } from "./derived/derivedEvidence";
+import { judgeDerived } from "./derived/judgeDerived";
 import type { ReadingEvidence } from "./evidence";
 import { judge } from "./judge";
 import { judgeAnalysis } from "./judgeAnalysis";
 import { judgeLaboratory } from "./judgeLaboratory";
 import type { LaboratoryEvidence } from "./laboratoryEvidence";
 
-/** What any result rests on: a meter, a method, or what a laboratory sent. */
-export type AnyEvidence = ReadingEvidence | AnalysisEvidence | LaboratoryEvidence;
+/** What any result rests on: a meter, a method, what a laboratory sent, or other results. */
+export type AnyEvidence = ReadingEvidence | AnalysisEvidence | LaboratoryEvidence | DerivedEvidence;
 
 /** Judges a result by what it rests on. Check value: evidence of a meter without a calibration is `held`. */
 export function judgeAny(
@@ -16,5 +18,12 @@ export function judgeAny(
   rules: HouseRules,
 ): { verdict: Verdict; findings: Finding[] } {
   if (!("source" in evidence)) return judge(evidence, rules);
-  return evidence.source === "analysis" ? judgeAnalysis(evidence, rules) : judgeLaboratory(evidence, rules);
+  switch (evidence.source) {
+    case "analysis":
+      return judgeAnalysis(evidence, rules);
+    case "laboratory":
+      return judgeLaboratory(evidence, rules);
+    case "derived":
+      return judgeDerived(evidence, rules);
+  }
 }

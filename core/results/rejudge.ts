@@ -12,6 +12,7 @@ import type { Measurand } from "../quantity/measurand";
 import { duplicateRule } from "../rules/duplicateRule";
 import type { HouseRules } from "../rules/houseRules";
 import type { AnalysisEvidence } from "./analysisEvidence";
+import type { ChangedSource } from "./derived/rejudgeDerived";
 import { type CheckEvidence, type EvidencePoint, type ReadingEvidence, reportedValue } from "./evidence";
 import { judge } from "./judge";
 import { judgeAnalysis } from "./judgeAnalysis";
@@ -35,7 +36,9 @@ export type NewEvidence =
   | { kind: "lot-withdrawn"; lots: Readonly<Record<string, string>> }
   /** The sensor was renewed, or what was in force ended otherwise, at a moment that lies in the past. */
   | { kind: "calibration-ended"; at: string }
-  | { kind: "rules" };
+  | { kind: "rules" }
+  /** Results that others derive from have changed. */
+  | { kind: "sources"; changed: ReadonlyMap<string, ChangedSource> };
 
 export interface Rejudged {
   evidence: ReadingEvidence;
@@ -92,6 +95,8 @@ function withNew(evidence: ReadingEvidence, news: NewEvidence, rules: HouseRules
         return evidence;
       return { ...evidence, calibration: { ...calibration, valid_until: news.at } };
     }
+    case "sources":
+      return evidence;
     case "rules": {
       const duplicate = duplicateRule(evidence.parameter, rules);
       const values = evidence.portions.map((p) => p.value);

@@ -2,6 +2,7 @@ import { readValue } from "../quantity/entry";
 import { formatOwnDigits } from "../quantity/format";
 import { analysisRules } from "./fields/analysis";
 import { conductivityRules } from "./fields/conductivity";
+import { derivedRules } from "./fields/derived";
 import { everyMeterRules } from "./fields/everyMeter";
 import type { HouseRuleField, HouseRuleGroup } from "./fields/field";
 import { organisationRules } from "./fields/organisation";
@@ -22,6 +23,7 @@ export const houseRuleGroups: HouseRuleGroup[] = [
   oxygenRules,
   otherMeterRules,
   analysisRules,
+  derivedRules,
   samplingRules,
 ];
 

@@ -126,6 +126,14 @@ export const houseRulesSchema = z.object({
     second_look: z.enum(["never", "blind"]),
     positive_control: z.boolean(),
   }),
+  derived: z.object({
+    free_ammonia: z.boolean(),
+    saturation: z.boolean(),
+    tds: z.boolean(),
+    degrees: z.enum(["none", "dH", "fH", "eH"]),
+    /** How far apart in time two measurements still speak of one water. */
+    within_min: limit.max(1440, { error: "A day is the longest that makes sense." }),
+  }),
   sampling: z.object({
     /** How deep below the surface a sample is taken. */
     depth_cm: limit.max(3000, { error: "Thirty metres is deeper than a hand reaches." }),
@@ -237,6 +245,7 @@ export const defaultHouseRules: HouseRules = {
     second_look: "never",
     positive_control: false,
   },
+  derived: { free_ammonia: true, saturation: true, tds: false, degrees: "none", within_min: 60 },
   sampling: { depth_cm: 15, air_min: 5, purge_volumes: 3, stable_rounds: 3 },
 };
 

@@ -50,7 +50,10 @@ export const limitSets: readonly LimitSet[] = [
     name: "Water for fish",
     authority: "EU directive 2006/44/EC and common practice",
     from_memory: true,
-    limits: [{ parameter: "oxygen", species: "O2", unit: "mg/L", low: 5, high: null, kind: "expectation" }],
+    limits: [
+      { parameter: "oxygen", species: "O2", unit: "mg/L", low: 5, high: null, kind: "expectation" },
+      { ...mgL, parameter: "free-ammonia", species: "NH3", high: 0.025, kind: "guideline" },
+    ],
   },
   {
     id: "secondary",

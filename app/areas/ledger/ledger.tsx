@@ -16,6 +16,7 @@ import { rulesInForce } from "../../server/rules/rules.server";
 import { listSites } from "../../server/sites/sites.server";
 import { AnalysisEvidencePanel } from "../../ui/AnalysisEvidence";
 import { InBrowser } from "../../ui/charts/InBrowser";
+import { DerivedEvidencePanel } from "../../ui/DerivedEvidence";
 import { useKey } from "../../ui/keys";
 import { LaboratoryEvidencePanel } from "../../ui/LaboratoryEvidence";
 import { ReadingEvidencePanel } from "../../ui/ReadingEvidence";
@@ -226,6 +227,14 @@ export default function Ledger() {
       )}
       {reading?.source === "laboratory" && (
         <LaboratoryEvidencePanel
+          reading={reading}
+          judgements={judgements}
+          zone={zone}
+          back={withParams({ reading: undefined })}
+        />
+      )}
+      {reading?.source === "derived" && (
+        <DerivedEvidencePanel
           reading={reading}
           judgements={judgements}
           zone={zone}

@@ -10,9 +10,9 @@ import type { MeterReadingState } from "../../../core/readings/meterReading";
 import { type Saturation, saturationOf } from "../../../core/readings/saturation";
 import type { LoadedReading } from "../../server/results/readingPage.server";
 import type { MeterReading } from "../../server/results/readings.server";
+import { DerivedResults } from "../../ui/DerivedEvidence";
 import { Objections } from "../../ui/EvidencePanel";
 import { ReadingEvidencePanel } from "../../ui/ReadingEvidence";
-
 import { VerdictMark } from "../../ui/VerdictMark";
 
 const verdictWords = {
@@ -62,6 +62,7 @@ export function ReadingReport({ loaded, state }: { loaded: LoadedReading; state:
         {finished.map((r) => (
           <ReadingSheet key={r.id} reading={r} several={finished.length > 1} chosen={r.id === chosen.id} />
         ))}
+        <DerivedResults derived={loaded.derived.filter((d) => d.evidence.kind !== "saturation")} />
         {control && (
           <p className="note control-due" role="alert">
             <VerdictMark verdict="qualified" size={20} />

@@ -10,6 +10,7 @@ import type { AnalysisReading } from "../../server/results/readings.server";
 import type { LoadedRun } from "../../server/runs/runs.server";
 import { AnalysisEvidencePanel } from "../../ui/AnalysisEvidence";
 import { BackToVisit } from "../../ui/BackToVisit";
+import { DerivedResults } from "../../ui/DerivedEvidence";
 import { Objections } from "../../ui/EvidencePanel";
 import { Formula } from "../../ui/Formula";
 import { showResult } from "../../ui/results";
@@ -68,6 +69,7 @@ export function RunReport({ loaded, state }: { loaded: LoadedRun; state: RunStat
             sets={loaded.limit_sets}
           />
         ))}
+        <DerivedResults derived={loaded.derived} />
         {state.notes.map((n) => (
           <p key={n.at} className="note">
             {showTime(n.at, rules.zone)}: {n.text}

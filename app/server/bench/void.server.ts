@@ -3,6 +3,7 @@ import { judgeAny } from "../../../core/results/judgeAny";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
+import { followDerived } from "../results/derived.server";
 import { forgetLatest } from "../results/latest.server";
 import { readingsOfWork } from "../results/readings.server";
 import { writeJudgement } from "../results/writeReading.server";
@@ -45,6 +46,11 @@ export function voidResults(
         after: { verdict: "void" },
         reason,
       })),
+    );
+    await followDerived(
+      trx,
+      readings.map((r) => r.id),
+      { by: actor.id, now },
     );
     return readings.length;
   });

@@ -82,7 +82,7 @@ interface ReadingLine {
   work_id: string;
   at: string;
   name: string;
-  source: "meter" | "analysis" | "laboratory";
+  source: keyof typeof workOfSource;
   analyte: string;
   parameter: string;
   shown: string | null;
@@ -119,6 +119,8 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
     .where("at", ">=", start)
     .select("work_id", "at", "meters.code", "measurand", "moment", "passed");
   const readings: ReadingLine[] = await db("readings")
+    // What is derived stands with what it derives from.
+    .whereNot("readings.source", "derived")
     .join("sites", "sites.id", "readings.site_id")
     .where("measured_at", ">=", start)
     .select(

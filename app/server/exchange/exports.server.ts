@@ -19,7 +19,7 @@ const exportedReadingSchema = z
     finished_at: z.string().meta({ format: "date-time", description: "When it was judged, UTC." }),
     site: z.string(),
     sample: z.string(),
-    source: z.enum(["meter", "analysis", "laboratory"]),
+    source: z.enum(["meter", "analysis", "laboratory", "derived"]),
     parameter: z.string(),
     analyte: z.string().meta({ description: "What was measured and what it is given as." }),
     value: z
@@ -111,7 +111,7 @@ export function exportedReading(r: Reading): ExportedReading {
 
 function portionsOf(r: Reading): number[] {
   if (r.source === "meter") return r.evidence.portions.map((p) => p.value);
-  if (r.source === "laboratory") return [];
+  if (r.source === "laboratory" || r.source === "derived") return [];
   return r.evidence.replicates.flatMap((p) => (p.found?.kind === "value" ? [p.found.value] : []));
 }
 

@@ -6,6 +6,7 @@ import type { LaboratoryEvidence } from "../../../core/results/laboratoryEvidenc
 import type { CameResult, CustodyState } from "../../../core/samples/custody";
 import type { BenchWork, Finishing } from "../bench/benchWork.server";
 import { samplingReader } from "../samples/sampling.server";
+import { followDerived } from "./derived.server";
 import { splitEvidence } from "./evidenceDocument.server";
 import { rulesForReading } from "./news.server";
 import { readingsOfWork } from "./readings.server";
@@ -49,6 +50,7 @@ export async function projectLaboratory(
     state.samples.map((s) => s.id),
     work.id,
   );
+  const changed: string[] = [];
   for (const came of state.results) {
     const sample = state.samples.find((s) => s.id === came.sample_id);
     if (!sample) continue;
@@ -78,6 +80,7 @@ export async function projectLaboratory(
       ...(known?.voided ? { voided: known.voided } : {}),
     };
     if (isDeepStrictEqual(evidence, known)) continue;
+    changed.push(id);
     const [kept] = await splitEvidence(trx, [evidence]);
     const again = known && !isDeepStrictEqual(known.file, evidence.file);
     const row = {
@@ -108,6 +111,7 @@ export async function projectLaboratory(
       again ? "the laboratory sent it again" : "more became known of the way to the laboratory",
     );
   }
+  await followDerived(trx, changed, finishing);
 }
 
 const resultOf = ({ parameter, analyte, species, unit, decimals }: CameResult) => ({

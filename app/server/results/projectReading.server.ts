@@ -18,6 +18,7 @@ import { refreshWaiting, sampleIdCalled } from "../samples/samples.server";
 import { samplingReader } from "../samples/sampling.server";
 import { lotsOfIds, type StoredLot } from "../stock/lots.server";
 import { doubtedLots, type LotUse, portionOf, writeUses } from "../stock/lotUses.server";
+import { followDerived } from "./derived.server";
 import { splitEvidence } from "./evidenceDocument.server";
 import { readingEvidence } from "./meterEvidence.server";
 import { newsOfMeter, rulesForReading, unsettleChecks } from "./news.server";
@@ -105,6 +106,11 @@ export async function projectReading(
     await writeReading(trx, row, kept, finishing);
     await unsettleChecks(trx, work.meter_id, measurand, evidence.measured_at);
   }
+  await followDerived(
+    trx,
+    state.measurands.map((m) => recordId(work.id, m)),
+    finishing,
+  );
 }
 
 /** What was taken of each bottle, once for all results of the run. */
@@ -205,5 +211,10 @@ export async function projectAnalysis(
     };
     await writeReading(trx, row, kept, finishing);
   }
+  await followDerived(
+    trx,
+    results.map((r) => `${work.id}-${r.result.parameter}`),
+    finishing,
+  );
   if (sample_id) await refreshWaiting(trx, sample_id);
 }

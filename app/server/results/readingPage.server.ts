@@ -6,7 +6,7 @@ import { findMeter } from "../meters/meters.server";
 import type { Person } from "../people/people.server";
 import { rulesOfVersion } from "../rules/rules.server";
 import { findSite } from "../sites/sites.server";
-import { judgementsOfWork, meterReadingsOfWork } from "./readings.server";
+import { derivedOf, judgementsOfWork, meterReadingsOfWork } from "./readings.server";
 import { bottlesBehind } from "./restsOn.server";
 
 /** Everything the page of one reading shows, open or finished. */
@@ -29,6 +29,7 @@ export async function loadReading(
     events: await readingEvents(db, work.id).catch(orUnreadable(work.id)),
     finished,
     behind: await bottlesBehind(db, finished),
+    derived: await derivedOf(db, finished),
     judgements: await judgementsOfWork(db, work.id),
     usual: (work.site_id && (await findSite(db, work.site_id))?.expected) || {},
     /** A control that is due now, before the next sample. */

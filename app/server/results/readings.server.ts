@@ -2,6 +2,7 @@ import type { Knex } from "knex";
 import type { Finding, Verdict } from "../../../core/judgement/finding";
 import type { Measurand } from "../../../core/quantity/measurand";
 import type { AnalysisEvidence } from "../../../core/results/analysisEvidence";
+import type { DerivedEvidence } from "../../../core/results/derived/derivedEvidence";
 import type { ReadingEvidence } from "../../../core/results/evidence";
 import { judgeAny } from "../../../core/results/judgeAny";
 import type { LaboratoryEvidence } from "../../../core/results/laboratoryEvidence";
@@ -13,11 +14,13 @@ import {
   withEvidence,
 } from "./evidenceDocument.server";
 
+/** A meter, a method, a laboratory, or other results. */
+export type ReadingSource = "meter" | "analysis" | "laboratory" | "derived";
+
 export interface ReadingRow {
   id: string;
   work_id: string;
-  /** Measured with a meter, by a method, or by a laboratory. */
-  source: "meter" | "analysis" | "laboratory";
+  source: ReadingSource;
   /** A measurand for a meter; for a method what it says its result is. */
   parameter: string;
   analyte: string;
@@ -69,7 +72,12 @@ interface LaboratoryReading extends ReadingRow {
   evidence: LaboratoryEvidence;
   findings: Finding[];
 }
-export type Reading = MeterReading | AnalysisReading | LaboratoryReading;
+export interface DerivedReading extends ReadingRow {
+  source: "derived";
+  evidence: DerivedEvidence;
+  findings: Finding[];
+}
+export type Reading = MeterReading | AnalysisReading | LaboratoryReading | DerivedReading;
 
 const plainColumns = [
   "readings.id",
@@ -161,6 +169,24 @@ export const meterReadingsOfWork = async (db: Knex, workId: string): Promise<Met
 
 export const analysisReadingsOfWork = async (db: Knex, workId: string): Promise<AnalysisReading[]> =>
   (await readingsOfWork(db, workId)).filter((r) => r.source === "analysis");
+
+/** What derives from some results. */
+export const derivedOf = async (db: Knex, readings: readonly { id: string }[]): Promise<DerivedReading[]> =>
+  (await wholeReadings(
+    db,
+    await withEvidence(joined(db))
+      .whereIn(
+        "readings.id",
+        db("derivations")
+          .whereIn(
+            "source_id",
+            readings.map((r) => r.id),
+          )
+          .select("derived_id"),
+      )
+      .orderBy("readings.analyte")
+      .select(...wholeColumns(db)),
+  )) as DerivedReading[];
 
 export interface Judgement {
   reading_id: string;

@@ -1,6 +1,9 @@
 import type { Knex } from "knex";
 import { objections, type Verdict } from "../../../core/judgement/finding";
+import { formatNumber } from "../../../core/quantity/format";
 import type { Measurand } from "../../../core/quantity/measurand";
+import { foundOfColumns } from "../../../core/results/derived/derive";
+import { type ChangedSource, rejudgeDerived } from "../../../core/results/derived/rejudgeDerived";
 import type { CheckEvidence } from "../../../core/results/evidence";
 import type { AnyEvidence } from "../../../core/results/judgeAny";
 import { judgeLaboratory } from "../../../core/results/judgeLaboratory";
@@ -8,6 +11,7 @@ import { type NewEvidence, rejudge, rejudgeAnalysis } from "../../../core/result
 import type { HouseRules } from "../../../core/rules/houseRules";
 import { rulesOfVersion } from "../rules/rules.server";
 import { doubtedBy } from "../stock/lotUses.server";
+import { objectionOf } from "./derived.server";
 import {
   type EvidenceColumns,
   evidenceColumnNames,
@@ -170,12 +174,16 @@ export function pageJudge(db: Knex, newRules: { version: number; rules: HouseRul
   };
 }
 
+const unchanged: ReadonlyMap<string, ChangedSource> = new Map();
+
 function judged(evidence: AnyEvidence, news: NewEvidence, rules: HouseRules): ChangedReading["after"] {
   if ("source" in evidence) {
     const result =
       evidence.source === "analysis"
         ? rejudgeAnalysis(evidence, news, rules)
-        : { evidence, ...judgeLaboratory(evidence, rules) };
+        : evidence.source === "derived"
+          ? rejudgeDerived(evidence, news.kind === "sources" ? news.changed : unchanged, rules)
+          : { evidence, ...judgeLaboratory(evidence, rules) };
     const { value, shown } = reportedColumns(result.evidence, rules);
     return {
       value,
@@ -238,22 +246,29 @@ export async function previewRejudging(
   const look = pageJudge(db, rules && { version: 0, rules });
   const counts = new Map<string, RejudgingPreview["verdicts"][number]>();
   const preview: RejudgingPreview = { readings: 0, verdicts: [], corrected: 0, changed: 0, examples: [] };
+  const sources = new Map<string, ChangedSource>();
+  const count = (c: ChangedReading) => {
+    const corrected = !sameValue(c.before.value, c.after.value);
+    if ((c.before.verdict === c.after.verdict && !corrected) || sources.has(c.id)) return;
+    const key = `${c.before.verdict}>${c.after.verdict}`;
+    const entry = counts.get(key) ?? { before: c.before.verdict, after: c.after.verdict, count: 0 };
+    entry.count++;
+    counts.set(key, entry);
+    preview.changed++;
+    if (corrected) preview.corrected++;
+    if (preview.examples.length < shownExamples) preview.examples.push(example(c));
+    sources.set(c.id, asChangedSource(c.after, c.decimals));
+  };
   for (const { news, readings } of await batchesOf(db, request)) {
     for await (const ids of pagesOfIds(readings)) {
       preview.readings += ids.length;
-      for (const c of await look(ids, news)) {
-        const corrected = !sameValue(c.before.value, c.after.value);
-        if (c.before.verdict === c.after.verdict && !corrected) continue;
-        const key = `${c.before.verdict}>${c.after.verdict}`;
-        const entry = counts.get(key) ?? { before: c.before.verdict, after: c.after.verdict, count: 0 };
-        entry.count++;
-        counts.set(key, entry);
-        preview.changed++;
-        if (corrected) preview.corrected++;
-        if (preview.examples.length < shownExamples) preview.examples.push(example(c));
-      }
+      for (const c of await look(ids, news)) count(c);
       await pause();
     }
+  }
+  for await (const ids of derivedFrom(db, [...sources.keys()])) {
+    if (request.kind !== "rules") preview.readings += ids.length;
+    for (const c of await look(ids, { kind: "sources", changed: sources })) count(c);
   }
   preview.verdicts = [...counts.values()].sort((a, b) => b.count - a.count);
   preview.examples.sort((a, b) => a.measured_at.localeCompare(b.measured_at));
@@ -269,6 +284,38 @@ const example = (c: ChangedReading): RejudgingPreview["examples"][number] => ({
   before: c.before,
   after: { value: c.after.value, verdict: c.after.verdict, grade: c.after.check?.grade ?? null },
 });
+
+/** What a changed result is to those that derive from it. */
+export function asChangedSource(
+  {
+    evidence,
+    value,
+    shown,
+    verdict,
+    findings,
+  }: Pick<ChangedReading["after"], "evidence" | "value" | "shown" | "verdict" | "findings">,
+  decimals: number,
+): ChangedSource {
+  return {
+    found: evidence && "reported" in evidence ? evidence.reported : foundOfColumns(value, null, null),
+    shown: shown ?? (value === null ? "nothing" : formatNumber(value, decimals)),
+    verdict,
+    objection: objectionOf(JSON.parse(findings)),
+  };
+}
+
+/** The ids of what derives from some results, each once, a page at a time. */
+async function* derivedFrom(db: Knex, sources: readonly string[]): AsyncGenerator<string[]> {
+  const given = new Set<string>();
+  for (let from = 0; from < sources.length; from += pageSize) {
+    const rows: { derived_id: string }[] = await db("derivations")
+      .whereIn("source_id", sources.slice(from, from + pageSize))
+      .distinct("derived_id");
+    const ids = rows.map((r) => r.derived_id).filter((id) => !given.has(id));
+    for (const id of ids) given.add(id);
+    if (ids.length) yield ids;
+  }
+}
 
 /** The ids of a query's readings, oldest first, a page at a time. Only ids are sorted; documents come by id. */
 export async function* pagesOfIds(readings: () => Knex.QueryBuilder): AsyncGenerator<string[]> {

@@ -1,13 +1,23 @@
 import { createHash } from "node:crypto";
 import type { Knex } from "knex";
+import type { Verdict } from "../../../core/judgement/finding";
+import type { AnyEvidence } from "../../../core/results/judgeAny";
 import type { NewEvidence } from "../../../core/results/rejudge";
 import { writeJournal } from "../platform/journal.server";
+import { unpack } from "../platform/pack.server";
 import { insertMany } from "../platform/sqlite.server";
 import { writeLocked } from "../platform/write.server";
 import { rulesOfVersion } from "../rules/rules.server";
 import { splitEvidence } from "./evidenceDocument.server";
 import { findRejudging, type Rejudging } from "./rejudge.server";
-import { batchesOf, type ChangedReading, countTouched, pageJudge, pagesOfIds } from "./rejudgeChanges.server";
+import {
+  asChangedSource,
+  batchesOf,
+  type ChangedReading,
+  countTouched,
+  pageJudge,
+  pagesOfIds,
+} from "./rejudgeChanges.server";
 
 type Judge = (ids: readonly string[], news: NewEvidence) => Promise<ChangedReading[]>;
 
@@ -45,6 +55,11 @@ export async function runRejudging(
       onProgress(total ? Math.min(0.9, (0.9 * seen.size) / total) : 0.9);
     }
   }
+  for await (const ids of pagesOfIds(() => derivedOfChanges(db, id))) {
+    const changed = await judge(ids, await changedSources(db, id, ids));
+    for (const reading of ids) seen.add(reading);
+    await writeLocked(db, (trx) => prepareAnew(trx, id, ids, changed));
+  }
   await writeLocked(db, async (trx) => {
     if ((await findRejudging(trx, id))?.status !== "confirmed") return;
     const anew = pageJudge(trx, await newRulesOf(trx, job));
@@ -73,6 +88,7 @@ export async function runRejudging(
 
 /** Readings that came or were judged while this was computed are looked at now, under the lock. How many there are in all. */
 async function catchUp(trx: Knex, job: Rejudging, seen: Set<string>, judge: Judge): Promise<number> {
+  const moved = new Set<string>();
   for (const { news, readings } of await batchesOf(trx, job)) {
     const touched: { id: string }[] = await readings().select("readings.id as id");
     const late = touched.map((r) => r.id).filter((r) => !seen.has(r));
@@ -89,11 +105,99 @@ async function catchUp(trx: Knex, job: Rejudging, seen: Set<string>, judge: Judg
     for (const id of late) seen.add(id);
     for (let from = 0; from < again.length; from += 500) {
       const ids = again.slice(from, from + 500);
-      await trx("rejudging_changes").where({ rejudging_id: job.id }).whereIn("reading_id", ids).delete();
-      await prepare(trx, job.id, await judge(ids, news));
+      await prepareAnew(trx, job.id, ids, await judge(ids, news));
     }
+    for (const reading of again) moved.add(reading);
+  }
+  // What derives from what moved, and what was reckoned anew meanwhile.
+  for await (const ids of pagesOfIds(() => derivedOfChanges(trx, job.id))) {
+    const touched: { derived_id: string; source_id: string }[] = await trx("derivations").whereIn(
+      "derived_id",
+      ids,
+    );
+    const stale: { id: string }[] = await trx("readings")
+      .join("rejudging_changes", "rejudging_changes.reading_id", "readings.id")
+      .where({ rejudging_id: job.id })
+      .whereIn("readings.id", ids)
+      .whereRaw("rejudging_changes.based_on <> readings.judgements")
+      .select("readings.id as id");
+    const again = ids.filter(
+      (derived) =>
+        !seen.has(derived) ||
+        stale.some((s) => s.id === derived) ||
+        touched.some((t) => t.derived_id === derived && moved.has(t.source_id)),
+    );
+    for (const derived of again) seen.add(derived);
+    if (again.length)
+      await prepareAnew(trx, job.id, again, await judge(again, await changedSources(trx, job.id, again)));
   }
   return seen.size;
+}
+
+/** The derived results of which something has changed in what a re-judging has prepared. */
+const derivedOfChanges = (db: Knex, id: string): Knex.QueryBuilder =>
+  db("readings").whereIn(
+    "readings.id",
+    db("derivations")
+      .join("rejudging_changes", "rejudging_changes.reading_id", "derivations.source_id")
+      .where({ rejudging_id: id })
+      .select("derived_id"),
+  );
+
+/** What became, by a re-judging's preparation, of the results that some others derive from. */
+async function changedSources(db: Knex, id: string, derived: readonly string[]): Promise<NewEvidence> {
+  const rows: {
+    id: string;
+    value: number | null;
+    shown: string | null;
+    verdict: Verdict;
+    findings: string;
+    evidence: Uint8Array | null;
+    decimals: number;
+  }[] = await db("rejudging_changes as c")
+    .join("readings", "readings.id", "c.reading_id")
+    .where("c.rejudging_id", id)
+    .whereIn(
+      "c.reading_id",
+      db("derivations")
+        .whereIn("derived_id", [...derived])
+        .select("source_id"),
+    )
+    .select(
+      "readings.id",
+      "c.value",
+      "c.shown",
+      "c.verdict",
+      "c.findings",
+      "c.evidence",
+      "readings.decimals",
+    );
+  return {
+    kind: "sources",
+    changed: new Map(
+      rows.map(({ evidence, findings, ...row }) => [
+        row.id,
+        asChangedSource(
+          { ...row, findings, evidence: evidence && unpack<AnyEvidence>(evidence) },
+          row.decimals,
+        ),
+      ]),
+    ),
+  };
+}
+
+/** Prepares readings that may have been prepared before. */
+async function prepareAnew(
+  trx: Knex,
+  rejudgingId: string,
+  ids: readonly string[],
+  changed: readonly ChangedReading[],
+): Promise<void> {
+  await trx("rejudging_changes")
+    .where({ rejudging_id: rejudgingId })
+    .whereIn("reading_id", [...ids])
+    .delete();
+  await prepare(trx, rejudgingId, changed);
 }
 
 const changeColumns = [

@@ -10,7 +10,7 @@ import { newWork, type Start } from "../bench/benchWork.server";
 import { rawEvents } from "../bench/eventStore.server";
 import type { Person } from "../people/people.server";
 import { nowMs } from "../platform/clock.server";
-import { analysisReadingsOfWork, judgementsOfWork } from "../results/readings.server";
+import { analysisReadingsOfWork, derivedOf, judgementsOfWork } from "../results/readings.server";
 import { bottlesBehind } from "../results/restsOn.server";
 import { listLimitSets } from "../rules/limitSets.server";
 import { rulesInForce, rulesOfVersion } from "../rules/rules.server";
@@ -123,6 +123,7 @@ export async function loadRun(db: Knex, workId: string, person: Person) {
     events: await runEvents(db, work.id).catch(orUnreadable(work.id)),
     finished,
     behind: await bottlesBehind(db, finished),
+    derived: await derivedOf(db, finished),
     judgements: await judgementsOfWork(db, work.id),
     limit_sets: await limitSetsOf(db, work.site_id),
     person,

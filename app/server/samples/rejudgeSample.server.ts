@@ -4,6 +4,7 @@ import type { Verdict } from "../../../core/judgement/finding";
 import { judgeAny } from "../../../core/results/judgeAny";
 import type { Finishing } from "../bench/benchWork.server";
 import { writeJournal } from "../platform/journal.server";
+import { followDerived } from "../results/derived.server";
 import {
   type EvidenceColumns,
   evidenceColumnNames,
@@ -54,9 +55,11 @@ export async function rejudgeSample(
   for (const { source, work_id } of rows)
     if (source === "laboratory" && !batches.has(work_id))
       batches.set(work_id, await samplingReader(trx, [sampleId], work_id));
+  const changed: string[] = [];
   for (const [i, row] of rows.entries()) {
     const before = evidence[i];
-    if (!before) continue;
+    // What is derived has no bottle of its own: it follows what it derives from.
+    if (!before || ("source" in before && before.source === "derived")) continue;
     const sampling = (batches.get(row.work_id) ?? own)(sampleId, row.parameter);
     if (!sampling || isDeepStrictEqual(sampling, before.sampling)) continue;
     const after = { ...before, sampling };
@@ -73,5 +76,7 @@ export async function rejudgeSample(
         reason: cause,
       },
     ]);
+    changed.push(row.id);
   }
+  await followDerived(trx, changed, { by, now });
 }

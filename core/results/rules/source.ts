@@ -1,12 +1,16 @@
 import type { Finding } from "../../judgement/finding";
 import type { HouseRules } from "../../rules/houseRules";
 import type { AnalysisEvidence } from "../analysisEvidence";
+import type { DerivedEvidence } from "../derived/derivedEvidence";
 import type { ReadingEvidence } from "../evidence";
 import type { LaboratoryEvidence } from "../laboratoryEvidence";
 
 /** Whether a simulated instrument took part in what was read: good for practice and for the demo, no record. */
-export function isSimulated(evidence: ReadingEvidence | AnalysisEvidence | LaboratoryEvidence): boolean {
+export function isSimulated(
+  evidence: ReadingEvidence | AnalysisEvidence | LaboratoryEvidence | DerivedEvidence,
+): boolean {
   if (!("source" in evidence)) return evidence.portions.some((p) => p.source === "simulated");
+  if (evidence.source === "derived") return evidence.from.some((s) => s.simulated === true);
   return evidence.source === "analysis" && evidence.replicates.some((r) => r.simulated === true);
 }
 

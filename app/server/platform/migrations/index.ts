@@ -6,6 +6,7 @@ import * as visits from "./004-visits";
 import * as samples from "./005-samples";
 import * as sitePhotos from "./006-site-photos";
 import * as stock from "./007-stock";
+import * as quality from "./008-quality";
 import { withDatesAsNumbers } from "./mendFirmGround";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
@@ -18,6 +19,7 @@ const migrations: Migration[] = [
   { name: "005-samples", ...samples },
   { name: "006-site-photos", ...sitePhotos },
   { name: "007-stock", ...stock },
+  { name: "008-quality", ...quality },
 ];
 
 /** The names of the migrations this program knows. */
