@@ -47,6 +47,8 @@ export default [
     route("stock/:lotId/standardise", "areas/stock/standardise.tsx"),
     route("stock/labels", "areas/stock/labels.tsx"),
     route("stock/:lotId", "areas/stock/lot.tsx"),
+    route("quality", "areas/quality/quality.tsx"),
+    route("quality/chart", "areas/quality/chart.tsx"),
     route("ledger", "areas/ledger/ledger.tsx"),
     route("sites", "areas/sites/sites.tsx"),
     route("sites/along", "areas/sites/along.tsx"),

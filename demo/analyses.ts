@@ -4,6 +4,7 @@ import type { Person } from "../app/server/people/people.server";
 import { startRun } from "../app/server/runs/runs.server";
 import type { Site } from "../app/server/sites/sites.server";
 import { fits, strengthGiven } from "../app/server/stock/lotsInHand.server";
+import type { Subject } from "../core/bench/subject";
 import { libraryMethod, RunPlayer } from "../core/simulation/runPlayer";
 import type { Demo } from "./story";
 
@@ -16,6 +17,8 @@ export interface DemoRun {
   temperature_c: number;
   /** About what the water holds, in the unit of the method. */
   size: number;
+  /** What is in the vessel; the sample, where nothing is said. */
+  subject?: Subject;
 }
 
 /** A whole run, through the same doors a user uses. Returns when it ended. */
@@ -51,6 +54,7 @@ export async function runMethod(
     strength: titrant?.lot.strength?.value ?? null,
     strength_uncertainty: titrant?.lot.strength?.uncertainty ?? null,
     blank_ml: null,
+    subject: run.subject ?? ({ kind: "sample" } as const),
     kit: led?.lot.kit
       ? { lot_id: led.id, code: led.lot.code, source: led.lot.kit.source, complete: true }
       : null,

@@ -15,6 +15,7 @@ import type { Site } from "../app/server/sites/sites.server";
 import { type StoredStandard, standardSnapshot } from "../app/server/stock/standards.server";
 import type { Capture, Measured } from "../core/bench/capture";
 import { measured } from "../core/bench/measured";
+import type { Subject } from "../core/bench/subject";
 import { type Conditions, stationName } from "../core/calibration/planned";
 import type { Measurand } from "../core/quantity/measurand";
 import { gaussian } from "../core/quantity/random";
@@ -161,15 +162,18 @@ export async function takeReading(
     by: Person;
     site: Site;
     name: string;
+    /** What is in the vessel; the water of the site, where nothing is said. */
+    subject?: Subject;
     /** What is captured of each portion. */
     capture(portion: number): Capture;
   },
 ): Promise<dayjs.Dayjs> {
   const at = begin.toISOString();
   const work_id = hands.id(at);
-  const { meter, by, site, name } = sample;
+  const { meter, by, site, name, subject } = sample;
   await startReading(hands.db, { work_id, event_id: hands.id(at), actor: by, at }, meter, site, {
     sample: name,
+    ...(subject ? { subject } : {}),
   });
   let clock = begin;
   const events: BenchEvent[] = [];

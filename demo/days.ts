@@ -26,10 +26,16 @@ import {
   weeks,
 } from "./story";
 
-export async function testingDay(demo: Demo, day: number, drifts: boolean): Promise<void> {
+export async function testingDay(
+  demo: Demo,
+  day: number,
+  drifts: boolean,
+  control: () => Promise<void>,
+): Promise<void> {
   const by = must(demo.people[day % 2 === 0 ? 0 : 1]);
   const begin = demo.today.add(day, "day").hour(7).minute(46);
   let clock = await phMorning(demo, day, begin, by);
+  await control();
   clock = await pondRound(demo, day, clock.add(5, "minute"), by, drifts);
   clock = await phReadings(demo, day, clock.add(10, "minute"), by);
   await calibrateByDisplay(demo, meterOf(demo, "P-1"), clock.add(15, "minute"), by);

@@ -7,6 +7,7 @@ import { usualFault } from "../core/simulation/fault";
 import { switchedOn } from "../core/simulation/instrument";
 import { mediumOf } from "../core/simulation/medium";
 import { type Hands, portionCapture, pourCapture, runSession, takeReading, typedCapture } from "./bench";
+import { controlMorning, phosphateChecks } from "./checks";
 import { broughtThisMorning, sentToLaboratory } from "./custody";
 import { calibrateByDisplay, nutrientRound, testingDay } from "./days";
 import { withTruth } from "./instruments";
@@ -55,6 +56,9 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
   const stirred = seededRandom(seed + 2);
   const labels = monotonicFactory(stirred);
   const making: Hands = { db, random: stirred, id: (at) => labels(Date.parse(at)) };
+  const known = seededRandom(seed + 3);
+  const checks = monotonicFactory(known);
+  const checking: Hands = { db, random: known, id: (at) => checks(Date.parse(at)) };
   let drifted = false;
   for (let day = -7 * weeks; day < 0; day++) {
     const date = demo.today.add(day, "day");
@@ -62,8 +66,11 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
     if (!testingDays.includes(date.day())) continue;
     const drifts: boolean = !drifted && day >= driftDay;
     drifted ||= drifts;
-    await testingDay(demo, day, drifts);
-    if (date.day() === 3) await nutrientRound(demo, day);
+    await testingDay(demo, day, drifts, () => controlMorning(demo, checking, day));
+    if (date.day() === 3) {
+      await nutrientRound(demo, day);
+      await phosphateChecks(demo, checking, day);
+    }
     await visits(demo, visiting, day);
     if (day >= -7 && date.day() === 3) await badDay(demo, day);
   }

@@ -26,7 +26,9 @@ export async function setTheScene(demo: Demo): Promise<void> {
     .add(-7 * weeks - 1, "day")
     .hour(8)
     .toISOString();
-  await writeFirstRules(db, { ...defaultHouseRules, zone: "UTC", data: "demo" }, start);
+  // The pond owes its photometer a blank with every batch.
+  const quality = { ...defaultHouseRules.quality, blank: "photometers" as const };
+  await writeFirstRules(db, { ...defaultHouseRules, zone: "UTC", data: "demo", quality }, start);
   // Whoever manages is there first, and adds the others.
   const managing = must(scenario.people.find((p) => p.role === "manager") ?? null);
   const manager = must(await addPerson(db, managing, null, start));

@@ -156,6 +156,27 @@ const supplies: DemoSupply[] = [
     expires: 500,
     place: drawer,
   },
+  {
+    code: "OC-8",
+    kind: "control-sample",
+    name: "Pond water, filtered: the pond's own control of pH",
+    size: 5000,
+    portion: 40,
+    opened: -84,
+    expires: 120,
+    place: "refrigerator",
+  },
+  {
+    code: "PS-50P",
+    kind: "reagent",
+    name: "Phosphate, 50 mg/L as PO4",
+    size: 250,
+    portion: null,
+    opened: -80,
+    expires: 200,
+    place: reagentShelf,
+    strength: { value: 50, uncertainty: 0.2, unit: "mg/L", of: "PO4" },
+  },
   ...(
     [
       ["KCL-2", "Potassium chloride", "KCl", 99.9, []],

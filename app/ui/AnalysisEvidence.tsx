@@ -1,15 +1,18 @@
 import { Link } from "react-router";
 import { agreementWords } from "../../core/judgement/agreement";
 import type { Finding, Verdict } from "../../core/judgement/finding";
+import { uncertaintyOf } from "../../core/quality/uncertainty";
 import { formatNumber, formatSignificant } from "../../core/quantity/format";
 import { type Found, type FoundRule, intervalUncertainty, showFound } from "../../core/quantity/found";
+import { showResult } from "../../core/quantity/showResult";
 import type { AnalysisEvidence } from "../../core/results/analysisEvidence";
 import type { Kin } from "../../core/stock/descent";
 import { duration, showTime } from "../../core/time/words";
 import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { Formula } from "./Formula";
 import { BottlesBehind } from "./KinTree";
-import { showResult } from "./results";
+import { QualityFacts } from "./QualityFacts";
+import { UncertaintyBars } from "./UncertaintyBars";
 import { VerdictMark } from "./VerdictMark";
 
 export interface AnalysisInPanel {
@@ -18,7 +21,9 @@ export interface AnalysisInPanel {
   shown: string | null;
   decimals: number;
   unit: string;
+  parameter: string;
   analyte: string;
+  instrument_id: string | null;
   site: string;
   sample: string;
   by: string;
@@ -64,6 +69,19 @@ export function AnalysisEvidencePanel({
       </p>
       <h3>Findings</h3>
       <Findings findings={reading.findings} />
+      <UncertaintyBars
+        uncertainty={uncertaintyOf(reading.evidence)}
+        unit={reading.unit}
+        decimals={reading.evidence.result.decimals}
+      />
+      <QualityFacts
+        reading={reading}
+        quality={reading.evidence.quality}
+        batch={reading.evidence.batch}
+        unit={reading.unit}
+        decimals={reading.evidence.result.decimals}
+        zone={zone}
+      />
       <h3>{replicates.length > 1 ? "Replicates" : "Reading"}</h3>
       <Rows
         rows={replicates.map((r, i) => [

@@ -1,11 +1,13 @@
 import { Link } from "react-router";
 import type { Verdict } from "../../core/judgement/finding";
+import { uncertaintyOf } from "../../core/quality/uncertainty";
 import { formatNumber } from "../../core/quantity/format";
+import { showResult } from "../../core/quantity/showResult";
 import { showTime } from "../../core/time/words";
 import type { DerivedReading } from "../server/results/readings.server";
 import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { Formula } from "./Formula";
-import { showResult } from "./results";
+import { UncertaintyBars } from "./UncertaintyBars";
 import { VerdictMark } from "./VerdictMark";
 
 /** The chain behind a derived result: verdict, how it was reckoned, and every result it derives from. */
@@ -33,6 +35,11 @@ export function DerivedEvidencePanel({
       </p>
       <h3>Findings</h3>
       <Findings findings={reading.findings} />
+      <UncertaintyBars
+        uncertainty={uncertaintyOf(reading.evidence)}
+        unit={reading.unit}
+        decimals={reading.decimals}
+      />
       <h3>It derives from</h3>
       <ul className="points">
         {from.map((s) => (

@@ -1,12 +1,12 @@
 import { Link } from "react-router";
 import type { Verdict } from "../../core/judgement/finding";
 import { formatSignificant } from "../../core/quantity/format";
+import { showResult } from "../../core/quantity/showResult";
 import type { LaboratoryEvidence } from "../../core/results/laboratoryEvidence";
 import { showTime } from "../../core/time/words";
 import type { AnalysisInPanel } from "./AnalysisEvidence";
 import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { Formula } from "./Formula";
-import { showResult } from "./results";
 import { TakeOut } from "./TakeOut";
 import { VerdictMark } from "./VerdictMark";
 

@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import type { Finding, Verdict } from "../../core/judgement/finding";
+import { uncertaintyOf } from "../../core/quality/uncertainty";
 import { formatNumber, formatSigned } from "../../core/quantity/format";
 import { formatMeasured, type Measurand, measurandFacts } from "../../core/quantity/measurand";
 import { nernstSlope } from "../../core/reference/constants";
@@ -10,6 +11,8 @@ import { showTime } from "../../core/time/words";
 import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { BottlesBehind } from "./KinTree";
 
+import { QualityFacts } from "./QualityFacts";
+import { UncertaintyBars } from "./UncertaintyBars";
 import { VerdictMark } from "./VerdictMark";
 
 export interface ReadingInPanel {
@@ -17,6 +20,8 @@ export interface ReadingInPanel {
   measured_value: number | null;
   grade: string | null;
   parameter: Measurand;
+  analyte: string;
+  instrument_id: string | null;
   site: string;
   sample: string;
   by: string;
@@ -92,6 +97,19 @@ export function ReadingEvidencePanel({
       </p>
       <h3>Findings</h3>
       <Findings findings={reading.findings} />
+      <UncertaintyBars
+        uncertainty={uncertaintyOf(reading.evidence)}
+        unit={facts.unit}
+        decimals={facts.decimals}
+      />
+      <QualityFacts
+        reading={reading}
+        quality={reading.evidence.quality}
+        batch={reading.evidence.batch}
+        unit={facts.unit}
+        decimals={facts.decimals}
+        zone={zone}
+      />
       <h3>Portions measured</h3>
       <Rows
         rows={evidence.portions.map((p, i) => [

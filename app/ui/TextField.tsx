@@ -3,6 +3,7 @@ import { Input } from "antd";
 /** A plain labelled field with a hint and its error; what was typed stays after a refusal. */
 export function TextField({
   name,
+  id = name,
   label,
   hint,
   wrong,
@@ -11,6 +12,8 @@ export function TextField({
   mono = false,
 }: {
   name: string;
+  /** Where a page has several of the name. */
+  id?: string;
   label: string;
   hint?: string;
   wrong?: string | undefined;
@@ -20,9 +23,9 @@ export function TextField({
 }) {
   return (
     <div className="field">
-      <label htmlFor={name}>{label}</label>
+      <label htmlFor={id}>{label}</label>
       <Input
-        id={name}
+        id={id}
         name={name}
         type={type}
         size="large"
@@ -30,10 +33,10 @@ export function TextField({
         {...(initial === undefined ? {} : { defaultValue: initial })}
         status={wrong ? "error" : ""}
         aria-invalid={wrong ? true : undefined}
-        aria-describedby={`${name}-says`}
+        aria-describedby={`${id}-says`}
         className={mono ? "m" : ""}
       />
-      <div id={`${name}-says`}>
+      <div id={`${id}-says`}>
         {wrong ? <div className="wrong">{wrong}</div> : hint ? <div className="hint">{hint}</div> : null}
       </div>
     </div>

@@ -1,9 +1,4 @@
-import { formatNumber } from "../../core/quantity/format";
 import type { ReadingSource } from "../server/results/readings.server";
-
-/** A result as it is written, without its unit; a dash where nothing is reported. */
-export const showResult = (row: { shown: string | null; value: number | null; decimals: number }): string =>
-  row.shown ?? (row.value === null ? "–" : formatNumber(row.value, row.decimals));
 
 /** Where a result is shown with everything it rests on. */
 export const resultHref = ({

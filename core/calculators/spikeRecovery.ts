@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { formatNumber, formatSignificant } from "../quantity/format";
+import { recoveryOf } from "../quantity/recovery";
 import { defineCalculator, measured, type Warning } from "./define";
 
 /** Recoveries of a sound method, percent. Source: common practice. */
@@ -22,9 +23,9 @@ export const spikeRecoveryCalculator = defineCalculator({
   sources: ["found less what was there, over what was added, as amounts; 80–120 %: common practice"],
   example: { unspiked: 2, spiked: 4.9, sample_ml: 100, spike_ml: 1, spike_concentration: 300 },
   compute({ unspiked, spiked, sample_ml, spike_ml, spike_concentration }) {
-    const found = spiked * (sample_ml + spike_ml) - unspiked * sample_ml;
-    const added = spike_ml * spike_concentration;
-    const recovery_percent = (found / added) * 100;
+    const strength = spike_concentration;
+    const { added, percent } = recoveryOf({ unspiked, spiked, sample_ml, spike_ml, strength });
+    const recovery_percent = percent;
     const warnings: Warning[] = [];
     if (recovery_percent < sound[0] || recovery_percent > sound[1]) {
       warnings.push({

@@ -56,3 +56,7 @@ export function worstFirst(findings: readonly Finding[]): Finding[] {
   const rank: Record<Severity, number> = { hold: 0, qualify: 1, ok: 2 };
   return [...findings].sort((a, b) => rank[a.severity] - rank[b.severity]);
 }
+
+/** What stands worst against a result, in a sentence; empty where nothing does. */
+export const worstObjection = (findings: readonly Finding[]): string =>
+  worstFirst(objections(findings))[0]?.sentence ?? "";

@@ -20,7 +20,7 @@ export interface ChartLimits {
   range_high: number | null;
 }
 
-const limitsAround = (centre: number, sigma: number, range_high: number | null): ChartLimits => ({
+export const limitsAround = (centre: number, sigma: number, range_high: number | null): ChartLimits => ({
   centre,
   sigma,
   action_low: centre - 3 * sigma,

@@ -39,6 +39,7 @@ const started = (change: Partial<MeterReadingStarted> = {}): MeterReadingEvent =
   measurands: ["ph"],
   site: { id: "s", name: "Bathing pond" },
   sample: "BP-0412",
+  subject: { kind: "sample" },
   collected_at: null,
   in_place: false,
   calibrations: [ph],

@@ -4,6 +4,7 @@ import { eventBaseSchema, type Folding, undoneSchema } from "../bench/event";
 import { measuredOf } from "../bench/measured";
 import { channelOf, type MeterSnapshot, meterSnapshotSchema } from "../bench/meter";
 import { applyToStations, currentStation, emptyStation, type Station } from "../bench/station";
+import { subjectSchema } from "../bench/subject";
 import { valueFrom } from "../calibration/convert";
 import { calibrationSnapshotSchema } from "../calibration/inForce";
 import { displayAt25 } from "../calibration/trueValue";
@@ -24,6 +25,8 @@ const startedSchema = eventBaseSchema.extend({
   measurands: z.array(z.enum(measurands)).min(1),
   site: z.object({ id: z.string(), name: z.string() }),
   sample: z.string().trim().min(1).max(40),
+  /** What is in the vessel: the sample, or a check of its batch. */
+  subject: subjectSchema.default({ kind: "sample" }),
   /** When the water was taken; null when it is measured in place. */
   collected_at: z.iso.datetime().nullable().default(null),
   /** The probe is in the water itself: nothing is poured, and a meter that sends its signal is read once. */

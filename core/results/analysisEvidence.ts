@@ -3,8 +3,10 @@ import type { Method } from "../methods/method";
 import type { Raw } from "../methods/raw";
 import type { Found } from "../quantity/found";
 import type { RunLot } from "../runs/runEvents";
+import type { Unsure } from "../runs/techniques/unsure";
 import type { LotCondition } from "../stock/lot";
 import type { Voided } from "./evidence";
+import type { BatchEvidence, QualityEvidence, SiteNormal } from "./qualityEvidence";
 import type { SamplingEvidence } from "./rules/sampling";
 import type { DoubtedMoment } from "./rules/times";
 
@@ -12,6 +14,8 @@ import type { DoubtedMoment } from "./rules/times";
 export interface AnalysisReplicate {
   found: Found | null;
   working: string[];
+  /** By what its technique leaves it unsure; absent in evidence kept before that was reckoned. */
+  unsure?: Unsure[];
   raw: Raw | null;
   read_at: string | null;
   by: string | null;
@@ -92,6 +96,14 @@ export interface AnalysisEvidence {
   control: { reacted: boolean } | null;
   /** The bottle it came from; absent where none was named. */
   sampling?: SamplingEvidence;
+  /** When it is a check of its batch: what of, and against what. */
+  quality?: QualityEvidence;
+  /** When it is a sample: what was checked around it. */
+  batch?: BatchEvidence;
+  /** How well pairs of the method repeat; absent while too few are known. */
+  repeatability?: { sd: number; n: number };
+  /** What is usual at this site; absent for what is no sample. */
+  normal?: SiteNormal;
   /** Why it no longer counts; absent while it does. */
   voided?: Voided;
   /** How the standards of a day's curve come back by it; absent where the method's own curve or none was used. */

@@ -4,6 +4,7 @@ import type { DuplicateOutcome, DuplicateRule } from "../judgement/duplicates";
 import type { Finding } from "../judgement/finding";
 import type { Measurand } from "../quantity/measurand";
 import type { HouseRules } from "../rules/houseRules";
+import type { BatchEvidence, QualityEvidence, SiteNormal } from "./qualityEvidence";
 import type { SamplingEvidence } from "./rules/sampling";
 import type { DoubtedMoment } from "./rules/times";
 
@@ -90,6 +91,14 @@ export interface ReadingEvidence {
   check: CheckEvidence | null;
   /** The bottle it came from; absent where none was named. */
   sampling?: SamplingEvidence;
+  /** When it is a check of its batch: what of, and against what. */
+  quality?: QualityEvidence;
+  /** When it is a sample: what was checked around it. */
+  batch?: BatchEvidence;
+  /** How well pairs of the meter repeat; absent while too few are known. */
+  repeatability?: { sd: number; n: number };
+  /** What is usual at this site; absent for what is no sample. */
+  normal?: SiteNormal;
   /** Why it no longer counts; absent while it does. */
   voided?: Voided;
 }

@@ -1,11 +1,14 @@
 import { type Finding, readingVerdict, type Verdict } from "../judgement/finding";
+import { measurandFacts } from "../quantity/measurand";
 import type { HouseRules } from "../rules/houseRules";
-import type { ReadingEvidence, ReadingRule } from "./evidence";
+import { type ReadingEvidence, type ReadingRule, reportedValue } from "./evidence";
+import { judgeNormal } from "./normal";
 import { judgeCalibrationInForce } from "./rules/calibrationInForce";
 import { judgeCaptures } from "./rules/captures";
 import { judgeCheckAfter } from "./rules/checkAfter";
 import { judgeDuplicates } from "./rules/duplicateRule";
 import { judgeMagnitude } from "./rules/magnitude";
+import { type Checked, judgeBatch, judgeQuality } from "./rules/quality";
 import { judgeSampling } from "./rules/sampling";
 import { judgeSource } from "./rules/source";
 import { judgeMoments } from "./rules/times";
@@ -18,6 +21,20 @@ const readingRules: ReadingRule[] = [
   judgeMagnitude,
   judgeCheckAfter,
 ];
+
+function asChecked(evidence: ReadingEvidence): Checked {
+  const { quality, batch, parameter } = evidence;
+  const value = reportedValue(evidence);
+  return {
+    ...(quality ? { quality } : {}),
+    ...(batch ? { batch } : {}),
+    reported: value === null ? null : { kind: "value", value },
+    parameter,
+    ...measurandFacts[parameter],
+    detection_limit: null,
+    technique: "meter",
+  };
+}
 
 /**
  * Judges a reading: every rule looks at the evidence, the worst finding gives the verdict.
@@ -32,6 +49,12 @@ export function judge(
     ...readingRules.flatMap((rule) => rule(evidence, rules)),
     ...judgeSampling(evidence.sampling, evidence.measured_at, rules.zone),
     ...judgeSource(evidence, rules),
+    ...judgeQuality(asChecked(evidence), rules),
+    ...judgeBatch(asChecked(evidence), rules),
+    ...judgeNormal(
+      { normal: evidence.normal, value: reportedValue(evidence), ...measurandFacts[evidence.parameter] },
+      rules,
+    ),
     ...judgeMoments(evidence.doubts, rules.zone),
     ...judgeVoided(evidence.voided),
   ];

@@ -1,6 +1,8 @@
 import { type Finding, readingVerdict, type Verdict } from "../judgement/finding";
+import { numberOf } from "../quantity/found";
 import type { HouseRules } from "../rules/houseRules";
 import type { AnalysisEvidence } from "./analysisEvidence";
+import { judgeNormal } from "./normal";
 import {
   judgeControl,
   judgeCurve,
@@ -13,6 +15,7 @@ import {
 } from "./rules/analysisValue";
 import type { Rule } from "./rules/analysisWords";
 import { judgeKeeping, judgeLots, judgeSteps, judgeTemperature, judgeTiming } from "./rules/analysisWork";
+import { type Checked, judgeBatch, judgeQuality } from "./rules/quality";
 import { judgeSampling } from "./rules/sampling";
 import { judgeSource } from "./rules/source";
 import { judgeMoments } from "./rules/times";
@@ -34,6 +37,15 @@ const rulesOfAnalyses: Rule[] = [
   judgeCurve,
 ];
 
+const asChecked = ({ quality, batch, reported, result, method }: AnalysisEvidence): Checked => ({
+  ...(quality ? { quality } : {}),
+  ...(batch ? { batch } : {}),
+  reported,
+  ...result,
+  detection_limit: method.detection_limit,
+  technique: method.technique,
+});
+
 /**
  * Judges one result of an analysis: every rule looks at the evidence, the worst finding gives the verdict.
  * Pure. Source: house rules and the method. Check value: a pad due at 30 s and read at 41 s is `qualified`, late by 11 s.
@@ -46,6 +58,16 @@ export function judgeAnalysis(
     ...rulesOfAnalyses.flatMap((rule) => rule(evidence, rules)),
     ...judgeSampling(evidence.sampling, evidence.measured_at, rules.zone),
     ...judgeSource(evidence, rules),
+    ...judgeQuality(asChecked(evidence), rules),
+    ...judgeBatch(asChecked(evidence), rules),
+    ...judgeNormal(
+      {
+        normal: evidence.normal,
+        value: evidence.reported && numberOf(evidence.reported, rules.analysis),
+        ...evidence.result,
+      },
+      rules,
+    ),
     ...judgeMoments(evidence.doubts, rules.zone),
     ...judgeVoided(evidence.voided),
   ];

@@ -10,9 +10,11 @@ import {
   type ReadDone,
   type Replicate,
   type RunState,
+  rawOf,
 } from "../runs/runState";
 import { dayCurve } from "../runs/techniques/dayCurve";
 import { evaluate } from "../runs/techniques/evaluate";
+import { unsureBy } from "../runs/techniques/unsure";
 import { timingsOf } from "../runs/timing";
 import type { AnalysisEvidence, AnalysisReplicate } from "./analysisEvidence";
 
@@ -55,6 +57,17 @@ function replicateEvidence(
   return {
     found: value?.ok ? value.value.found : null,
     working: value?.ok ? value.value.working : [],
+    ...(value?.ok && value.value.found.kind === "value"
+      ? {
+          unsure: unsureBy(
+            method,
+            result,
+            { ...own, raw: rawOf(method, own) },
+            state,
+            value.value.found.value / state.dilution,
+          ),
+        }
+      : {}),
     raw: read?.agreed ?? read?.raw ?? null,
     read_at: read?.at ?? null,
     by: read?.by ?? null,

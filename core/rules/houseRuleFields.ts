@@ -9,6 +9,7 @@ import { organisationRules } from "./fields/organisation";
 import { otherMeterRules } from "./fields/otherMeters";
 import { oxygenRules } from "./fields/oxygen";
 import { phRules } from "./fields/ph";
+import { qualityRules } from "./fields/quality";
 import { samplingRules } from "./fields/sampling";
 import { defaultHouseRules, type HouseRules, houseRulesSchema } from "./houseRules";
 
@@ -23,6 +24,7 @@ export const houseRuleGroups: HouseRuleGroup[] = [
   oxygenRules,
   otherMeterRules,
   analysisRules,
+  qualityRules,
   derivedRules,
   samplingRules,
 ];

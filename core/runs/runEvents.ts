@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { eventBaseSchema, undoneSchema } from "../bench/event";
+import { subjectSchema } from "../bench/subject";
 import { methodSchema } from "../methods/method";
 import { rawSchema } from "../methods/raw";
 import { curveStandardSchema } from "./techniques/dayCurve";
@@ -41,6 +42,8 @@ const startedSchema = eventBaseSchema.extend({
   method: methodSchema,
   site: z.object({ id: z.string(), name: z.string() }),
   sample: z.string().trim().min(1).max(40),
+  /** What is in the vessel: the sample, or a check of its batch. */
+  subject: subjectSchema.default({ kind: "sample" }),
   /** When the water was taken; null when it is tested at once. */
   collected_at: z.iso.datetime().nullable().default(null),
   /** Temperature of the water in the vessel, °C; null when nobody measured it. */

@@ -107,7 +107,7 @@ export function currentReplicate(state: RunState): number {
 }
 
 /** What has been read of a replicate, by the parameter of its result; an agreed look counts before the first. */
-function rawOf(method: Method, own: Replicate): Record<string, Raw> {
+export function rawOf(method: Method, own: Replicate): Record<string, Raw> {
   return Object.fromEntries(
     method.steps.flatMap((step) => {
       if (step.kind !== "read") return [];

@@ -1,12 +1,13 @@
 import { Link } from "react-router";
 import { analyteOrder } from "../../../core/quantity/measurand";
+import { showResult } from "../../../core/quantity/showResult";
 import { showTime } from "../../../core/time/words";
 import type { DayPage } from "../../server/day/dayPage.server";
 import type { ReadingRow } from "../../server/results/readings.server";
 import type { SmallTrend } from "../../server/sites/trends.server";
 import { DueMark } from "../../ui/DueMark";
 import { Formula } from "../../ui/Formula";
-import { resultHref, showResult } from "../../ui/results";
+import { resultHref } from "../../ui/results";
 import { Sparkline } from "../../ui/Sparkline";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";

@@ -1,5 +1,6 @@
 import { Input, Select } from "antd";
 import { lazy, Suspense, useState } from "react";
+import { kindWords, resultKinds } from "../../../core/bench/subject";
 import { verdicts } from "../../../core/judgement/finding";
 import { showDate } from "../../../core/time/words";
 import type { LedgerQuery } from "../../server/results/ledger.server";
@@ -72,6 +73,13 @@ export function LedgerFilters({
           "Every verdict",
           verdicts.map((value) => ({ value, label: value })),
           query.verdict,
+        )}
+        {choose(
+          "kind",
+          "Samples and checks",
+          "All kinds",
+          resultKinds.map((value) => ({ value, label: kindWords[value] })),
+          query.kind,
         )}
         <Select
           aria-label="Days"

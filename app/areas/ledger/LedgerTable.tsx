@@ -1,11 +1,13 @@
 import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { formatNumber } from "../../../core/quantity/format";
+import { showResult } from "../../../core/quantity/showResult";
 import { showTime } from "../../../core/time/words";
 import type { LedgerQuery } from "../../server/results/ledger.server";
 import type { ReadingRow } from "../../server/results/readings.server";
+import { Expanded } from "../../ui/Expanded";
 import { Formula } from "../../ui/Formula";
-import { showResult } from "../../ui/results";
+import { kindNote } from "../../ui/QualityFacts";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
 import { type ColumnKey, type LedgerColumn, ledgerColumns } from "./columns";
@@ -100,10 +102,15 @@ export function LedgerTable({
 const cells: Record<Exclude<ColumnKey, "when">, (r: ReadingRow, zone: string) => ReactNode> = {
   site: (r) => r.site,
   sample: (r) => <span className="m">{r.sample}</span>,
-  what: (r) => <Formula>{r.analyte}</Formula>,
+  what: (r) => (
+    <>
+      <Formula>{r.analyte}</Formula>
+      {r.kind !== "sample" && <span className="quiet small">, {kindNote(r)}</span>}
+    </>
+  ),
   value: (r) => (
     <>
-      <span className="m ledger-value">{showResult(r)}</span>{" "}
+      <span className="m ledger-value">{showResult(r)}</span> <Expanded {...r} />{" "}
       {r.unit !== "pH" && <small className="quiet">{r.unit}</small>}
     </>
   ),

@@ -1,6 +1,8 @@
 import { worstVerdict } from "../../../core/judgement/finding";
 import { showTime } from "../../../core/time/words";
 import { BackToVisit } from "../../ui/BackToVisit";
+import { Expanded } from "../../ui/Expanded";
+import { kindNote } from "../../ui/QualityFacts";
 import { TakeOut } from "../../ui/TakeOut";
 import "../../ui/bench/bench.css";
 import { Link, useSearchParams } from "react-router";
@@ -52,8 +54,8 @@ export function ReadingReport({ loaded, state }: { loaded: LoadedReading; state:
           {finished.length === 1 ? `, ${measurandFacts[first.parameter].name}` : ""}
         </h1>
         <p className="sub">
-          Sample {first.sample} · {meter.code} · {showTime(first.measured_at, rules.zone, "both")} ·{" "}
-          {first.by}
+          {first.kind === "sample" ? `Sample ${first.sample}` : kindNote(first)} · {meter.code} ·{" "}
+          {showTime(first.measured_at, rules.zone, "both")} · {first.by}
         </p>
         <div className="headline" role="status">
           <VerdictMark verdict={verdict} size={30} />
@@ -139,6 +141,7 @@ function ReadingSheet({
             {reading.value === null ? "–" : formatNumber(reading.value, facts.decimals)}{" "}
             <small>{reading.parameter === "conductivity" ? "µS/cm at 25 °C" : facts.unit}</small>
           </b>
+          <Expanded {...reading} />
           <span>
             {reading.value === null
               ? "no two portions agree"

@@ -22,9 +22,11 @@ import { controlDue } from "../../server/day/due.server";
 import { findMeter } from "../../server/meters/meters.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
+import { bottlesToCheck, subjectInForm } from "../../server/quality/subjectForm.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { findSite, listSites } from "../../server/sites/sites.server";
 import { DueMark } from "../../ui/DueMark";
+import { SubjectFields } from "../../ui/SubjectFields";
 import { sampleFields } from "../../ui/sampleFields";
 import { sampleName } from "../../ui/sampleName";
 
@@ -50,6 +52,10 @@ export async function loader({ params, context }: Route.LoaderArgs) {
       calibration: latest.find((l) => l.measurand === c.measurand) ?? null,
     })),
     control: controlDue(await context.get(dueContext)(), meter.id),
+    bottles: (await bottlesToCheck(db, notReckoned, localDate(now, rules.zone))).map((b) => ({
+      ...b,
+      holds: null,
+    })),
     now,
     today: localDate(now, rules.zone),
     zone: rules.zone,
@@ -59,11 +65,19 @@ export async function loader({ params, context }: Route.LoaderArgs) {
 
 const needsLine = new Set<Measurand>(["ph", "conductivity", "oxygen"]);
 
+/** What a meter can be held against besides the standards of its checks. */
+const kindsOfMeters = ["sample", "blank", "control"] as const;
+/** A meter measures several things at once: what a bottle holds of each is not reckoned, its own first results say it. */
+const notReckoned = { unit: "", species: "" };
+
 const startSchema = z.object({
   ...sampleFields,
   in_place: z.literal("yes").optional(),
   measurands: z.array(z.enum(measurands)).min(1, { error: "Choose what to read." }),
 });
+
+const refuse = (message: string, errors: Record<string, string> = {}) =>
+  data({ message, errors }, { status: 422 });
 
 export async function action({ request, params, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
@@ -71,9 +85,9 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   if (!meter) throw new Response("No such meter", { status: 404 });
   const form = await request.formData();
   const parsed = startSchema.safeParse({ ...Object.fromEntries(form), measurands: form.getAll("measurand") });
-  if (!parsed.success) return data({ message: parsed.error.issues[0]?.message ?? "" }, { status: 422 });
+  if (!parsed.success) return refuse(parsed.error.issues[0]?.message ?? "");
   const site = await findSite(db, parsed.data.site);
-  if (!site) return data({ message: "This site is gone. Choose another." }, { status: 422 });
+  if (!site) return refuse("This site is gone. Choose another.");
   const latest = await latestCalibrations(db, meter.id);
   const wanted = parsed.data.measurands.filter((m) => meter.channels.some((c) => c.measurand === m));
   // Only a signal that needs a line is nothing without one; a displayed value stands for itself.
@@ -85,13 +99,14 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   );
   if (missing.length) {
     const words = missing.map((m) => measurandFacts[m].word).join(", ");
-    return data(
-      {
-        message: `${meter.code} has never been calibrated for ${words}, so its signal has no value yet. Calibrate it first.`,
-      },
-      { status: 422 },
+    return refuse(
+      `${meter.code} has never been calibrated for ${words}, so its signal has no value yet. Calibrate it first.`,
     );
   }
+  const { rules } = await rulesInForce(db);
+  const vessel = await subjectInForm(db, form, notReckoned, localDate(nowIso(), rules.zone));
+  const [wrong] = Object.values(vessel.errors);
+  if (wrong) return refuse(wrong, vessel.errors);
   const start = {
     work_id: parsed.data.work,
     event_id: parsed.data.event,
@@ -105,15 +120,20 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     measurands: wanted,
     collected_at: collected,
     in_place: in_place === "yes",
+    subject: vessel.subject,
   }).catch(startRefusal);
-  if (refused) return data({ message: refused }, { status: 422 });
+  if (refused) return refuse(refused);
   return redirect(`/readings/${parsed.data.work}`);
 }
 
+const noErrors: Record<string, string> = {};
+
 export default function StartReading() {
-  const { meter, sites, calibrations, control, now, today, zone, ids } = useLoaderData<typeof loader>();
+  const { meter, sites, calibrations, control, bottles, now, today, zone, ids } =
+    useLoaderData<typeof loader>();
   const [query] = useSearchParams();
   const answer = useActionData<typeof action>();
+  const errors = answer?.errors ?? noErrors;
   const busy = useNavigation().state !== "idle";
   const named = (id: string | undefined) => {
     const site = sites.find((s) => s.id === id);
@@ -183,6 +203,15 @@ export default function StartReading() {
               }}
             />
           </div>
+          <SubjectFields
+            kinds={kindsOfMeters}
+            unit=""
+            bottles={bottles}
+            unspiked={[]}
+            errors={errors}
+            initial={z.enum(kindsOfMeters).safeParse(query.get("of")).data ?? "sample"}
+            initialCode={query.get("bottle") ?? ""}
+          />
           <Checkbox name="in_place" value="yes" defaultChecked={query.has("visit")}>
             In the water itself, nothing poured:{" "}
             {meter.has_cable ? "one reading, once it is steady" : "two looks at the display"}

@@ -1,6 +1,7 @@
 import { Link, useSearchParams } from "react-router";
 import { formatSignificant } from "../../../core/quantity/format";
 import { scaleFound, showFound } from "../../../core/quantity/found";
+import { showResult } from "../../../core/quantity/showResult";
 import { siblingSpecies, speciesFactor } from "../../../core/quantity/species";
 import { type LimitSet, meaningsOf } from "../../../core/rules/limitSets";
 import { nextDilution } from "../../../core/runs/overRange";
@@ -12,8 +13,9 @@ import { AnalysisEvidencePanel } from "../../ui/AnalysisEvidence";
 import { BackToVisit } from "../../ui/BackToVisit";
 import { DerivedResults } from "../../ui/DerivedEvidence";
 import { Objections } from "../../ui/EvidencePanel";
+import { Expanded } from "../../ui/Expanded";
 import { Formula } from "../../ui/Formula";
-import { showResult } from "../../ui/results";
+import { kindNote } from "../../ui/QualityFacts";
 import { TakeOut } from "../../ui/TakeOut";
 import { VerdictMark } from "../../ui/VerdictMark";
 
@@ -56,8 +58,8 @@ export function RunReport({ loaded, state }: { loaded: LoadedRun; state: RunStat
       <main>
         <h1>{state.method.name}</h1>
         <p className="sub">
-          {state.site.name}, sample {state.sample} · {showTime(first.measured_at, rules.zone, "both")} ·{" "}
-          {first.by}
+          {state.site.name}, {first.kind === "sample" ? `sample ${state.sample}` : kindNote(first)} ·{" "}
+          {showTime(first.measured_at, rules.zone, "both")} · {first.by}
         </p>
         {finished.map((r) => (
           <Result
@@ -160,6 +162,7 @@ function Result({
               {/ \(.*/.exec(showResult(reading))?.[0]} {reading.unit}
             </small>
           </b>
+          <Expanded {...reading} />
           <span>
             {reported === null
               ? "no two results agree"

@@ -7,11 +7,13 @@ import { useState } from "react";
 import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
+import { resultKinds } from "../../../core/bench/subject";
 import { namedMaterials } from "../../../core/methods/methodWords";
 import { isSameCurve } from "../../../core/runs/techniques/dayCurve";
 import { wasteWords } from "../../../core/stock/wasteStreams";
 import { findWork, startRefusal } from "../../server/bench/bench.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
+import { bottlesToCheck, resultsToSpike, subjectInForm } from "../../server/quality/subjectForm.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { findMethod } from "../../server/runs/methods.server";
 import { lastOnBench, startRun } from "../../server/runs/runs.server";
@@ -19,6 +21,7 @@ import { findSite, listSites } from "../../server/sites/sites.server";
 import { bottlesFor } from "../../server/stock/bottlesFor.server";
 import { lotsInHand, openLots } from "../../server/stock/lotsInHand.server";
 import { EvidencePanel } from "../../ui/EvidencePanel";
+import { SubjectFields } from "../../ui/SubjectFields";
 import { sampleName } from "../../ui/sampleName";
 import type { Route } from "./+types/startRun";
 import { bottleCalled, Field, Lines, LotRow, proposedCode } from "./StartRunFields";
@@ -46,6 +49,12 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
     ...(await lastOnBench(db, stored.method.id)),
     bottles: await bottlesFor(db, stored.method, today),
     today,
+    checks: {
+      bottles: await bottlesToCheck(db, stored.method.result, today),
+      unspiked: await resultsToSpike(db, stored.method, rules.zone),
+      kind: z.enum(resultKinds).safeParse(query.get("of")).data ?? ("sample" as const),
+      code: query.get("bottle") ?? "",
+    },
     site: query.get("site"),
     sample: query.get("sample"),
     visit: query.get("visit"),
@@ -74,7 +83,8 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const site = parsed.success ? await findSite(db, parsed.data.site) : undefined;
   if (parsed.success && !site) errors.site = "This site is gone. Choose another.";
   const inHand = await lotsInHand(db, method, form, today, parsed.data?.curve);
-  Object.assign(errors, inHand.errors);
+  const vessel = await subjectInForm(db, form, method.result, today);
+  Object.assign(errors, inHand.errors, vessel.errors);
   if (!parsed.success || !site || Object.keys(errors).length) return data({ errors }, { status: 422 });
   const { work, event, sample, temperature, dilution, dilutes, strength, blank, table, curve, collected } =
     parsed.data;
@@ -99,6 +109,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       curve,
       curve_stood: isSameCurve(curve, (await lastOnBench(db, method.id)).curve),
       collected_at: collected,
+      subject: vessel.subject,
     },
   ).catch(startRefusal);
   if (refused) return data({ errors: { form: refused } }, { status: 422 });
@@ -107,7 +118,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
 }
 
 export default function StartRun() {
-  const { method, sites, lots, bottles, curve, today, ids, ...from } = useLoaderData<typeof loader>();
+  const { method, sites, lots, bottles, curve, today, ids, checks, ...from } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const errors: Record<string, string> = answer?.errors ?? {};
   const busy = useNavigation().state !== "idle";
@@ -178,6 +189,15 @@ export default function StartRun() {
                 hint="The name on the bottle."
               />
             </div>
+            <SubjectFields
+              kinds={resultKinds}
+              unit={`${method.result.unit} ${method.result.species}`}
+              bottles={checks.bottles}
+              unspiked={checks.unspiked}
+              errors={errors}
+              initial={checks.kind}
+              initialCode={checks.code}
+            />
             {errors.form && (
               <p className="wrong" role="alert">
                 {errors.form}

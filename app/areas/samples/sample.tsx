@@ -1,6 +1,7 @@
 import "./samples.css";
 import { Form, Link, redirect, useLoaderData, useNavigation } from "react-router";
 import { z } from "zod";
+import { showResult } from "../../../core/quantity/showResult";
 import { fillWords } from "../../../core/samples/bottleTypes";
 import { showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
@@ -11,7 +12,7 @@ import { DueMark } from "../../ui/DueMark";
 import { EvidencePanel, Findings, Rows } from "../../ui/EvidencePanel";
 import { Formula } from "../../ui/Formula";
 import { ManyField } from "../../ui/ManyField";
-import { resultHref, showResult } from "../../ui/results";
+import { resultHref } from "../../ui/results";
 import { useNow } from "../../ui/useNow";
 import { VerdictMark } from "../../ui/VerdictMark";
 import type { Route } from "./+types/sample";

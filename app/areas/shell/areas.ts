@@ -7,6 +7,7 @@ export const areas = [
   { name: "Runs", href: "/runs", letter: "r" },
   { name: "Solutions", href: "/solutions", letter: "o" },
   { name: "Stock", href: "/stock", letter: "s" },
+  { name: "Checks", href: "/quality", letter: "c" },
   { name: "Ledger", href: "/ledger", letter: "l" },
   { name: "Sites", href: "/sites", letter: "i" },
 ] as const;

@@ -1,4 +1,5 @@
 import type { Knex } from "knex";
+import type { Subject } from "../../../core/bench/subject";
 import type { Conditions, PlannedStation, StationRole } from "../../../core/calibration/planned";
 import type { CalibrationStarted } from "../../../core/calibration/session";
 import type { Measurand } from "../../../core/quantity/measurand";
@@ -71,6 +72,8 @@ export interface ReadingChoices {
   collected_at?: string | null;
   /** The probe is in the water itself. */
   in_place?: boolean;
+  /** What is in the vessel; the sample, where nothing is said. */
+  subject?: Subject;
 }
 
 /** Opens a reading with the meter's newest calibrations, whatever they are worth: the judge decides that. */
@@ -84,6 +87,7 @@ export async function startReading(
     measurands = meter.channels.map((c) => c.measurand),
     collected_at = null,
     in_place = false,
+    subject = { kind: "sample" },
   }: ReadingChoices,
 ): Promise<void> {
   const { version, rules } = await rulesInForce(db);
@@ -96,6 +100,7 @@ export async function startReading(
     measurands: [...measurands],
     site: { id: site.id, name: site.name },
     sample,
+    subject,
     collected_at,
     in_place,
     calibrations: await calibrationsInForce(db, meter.id),

@@ -15,6 +15,7 @@ export type Right =
   | "stock"
   | "instruments"
   | "rejudge"
+  | "limits"
   | "methods"
   | "rules"
   | "sites"
@@ -27,6 +28,7 @@ export const rights: Record<Right, { may: readonly Role[]; words: string }> = {
   instruments: { may: ["technician", "reviewer", "manager"], words: "register meters and their service" },
   void: { may: ["technician", "reviewer", "manager"], words: "take results out" },
   rejudge: { may: ["reviewer", "manager", "technician"], words: "judge readings anew" },
+  limits: { may: ["technician", "reviewer", "manager"], words: "set the limits of a control chart" },
   methods: { may: ["manager"], words: "change methods and bottles" },
   rules: { may: ["manager"], words: "change house rules and limits" },
   sites: { may: ["technician", "reviewer", "manager"], words: "add sites" },
@@ -67,6 +69,7 @@ const routeRights: [RegExp, Right][] = [
   [/^\/(visits|samples|custody)(\/|$)/, "measure"],
   [/^\/(methods|bottles)\//, "methods"],
   [/^\/solutions\//, "measure"],
+  [/^\/quality(\/|$)/, "measure"],
   [/^\/stock\//, "stock"],
   [/^\/sites(\/|$)/, "sites"],
   [/^\/rules$/, "rules"],

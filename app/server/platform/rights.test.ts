@@ -5,6 +5,8 @@ import { voidResults } from "../bench/void.server";
 import { addMeter, recordService } from "../meters/meters.server";
 import { addPerson } from "../people/people.server";
 import { endPlan } from "../plans/plans.server";
+import { closeAction } from "../quality/actions.server";
+import { setLimits } from "../quality/charts.server";
 import { confirmRejudging } from "../results/rejudge.server";
 import { addLimitSet } from "../rules/limitSets.server";
 import { changeRules, rulesInForce } from "../rules/rules.server";
@@ -65,6 +67,23 @@ const commands: [string, Right, (actor: Actor & { name: string }) => Promise<unk
     (actor) => confirmRejudging(use.bench.db, { kind: "check", subject_id: "c" }, "x", actor, testNow),
   ],
   ["a method kept", "methods", (actor) => saveMethod(use.bench.db, {}, 0, "x", actor, testNow)],
+  [
+    "limits of a control set",
+    "limits",
+    (actor) =>
+      setLimits(
+        use.bench.db,
+        { code: "C", parameter: "ph", analyte: "pH", instrument_id: "M" },
+        { study: [], method: "study", reason: "x" },
+        actor,
+        testNow,
+      ),
+  ],
+  [
+    "a check seen to",
+    "measure",
+    (actor) => closeAction(use.bench.db, "a", { cause: "x", done: "y" }, actor, testNow),
+  ],
   ["limits added", "rules", (actor) => addLimitSet(use.bench.db, "{}", actor, testNow)],
   [
     "rules changed",

@@ -1,7 +1,8 @@
 import { isDeepStrictEqual } from "node:util";
 import type { Knex } from "knex";
-import { type Finding, worstFirst } from "../../../core/judgement/finding";
+import { worstObjection } from "../../../core/judgement/finding";
 import { analyteName, speciesNamed } from "../../../core/methods/methodWords";
+import { standardUncertaintyOf } from "../../../core/quality/uncertainty";
 import { formatNumber } from "../../../core/quantity/format";
 import { derive, foundOfColumns } from "../../../core/results/derived/derive";
 import type {
@@ -71,9 +72,6 @@ const WIDEST_MIN = 1440;
 const waterAt = (r: Pick<Reading, "collected_at" | "measured_at">) => r.collected_at ?? r.measured_at;
 const minutes = (iso: string, by: number) => new Date(Date.parse(iso) + by * 60_000).toISOString();
 
-/** What stands worst against a result, in a sentence. */
-export const objectionOf = (findings: readonly Finding[]): string => worstFirst(findings)[0]?.sentence ?? "";
-
 /** A result as what derives from it keeps it. */
 const asSource = (r: Reading, role: DerivedSource["role"]): DerivedSource => ({
   role,
@@ -83,9 +81,10 @@ const asSource = (r: Reading, role: DerivedSource["role"]): DerivedSource => ({
   unit: r.unit,
   found: foundOfColumns(r.value, r.low, r.high),
   shown: r.shown ?? (r.value === null ? "nothing" : formatNumber(r.value, r.decimals)),
+  ...(r.uncertainty === null ? {} : { u: r.uncertainty }),
   temperature_c: r.temperature_c,
   verdict: r.verdict,
-  objection: objectionOf(r.findings),
+  objection: worstObjection(r.findings),
   measured_at: r.measured_at,
   water_at: waterAt(r),
   ...(isSimulated(r.evidence) ? { simulated: true as const } : {}),
@@ -104,7 +103,7 @@ const readings = async (
 const aroundMoment = (db: Knex, site: string, parameter: string, moment: string, within_min: number) =>
   readings(db, (query) =>
     query
-      .where({ "readings.site_id": site, "readings.parameter": parameter })
+      .where({ "readings.site_id": site, "readings.parameter": parameter, "readings.kind": "sample" })
       .whereNot("readings.verdict", "void")
       // A bottle is measured after it was filled: the index bounds the search from below.
       .where("readings.measured_at", ">=", minutes(moment, -within_min))
@@ -207,6 +206,7 @@ async function deriveOne(trx: Knex, kind: Origin, origin: Reading, finishing: Fi
     sample: origin.sample,
     sample_id: origin.sample_id,
     ...reportedColumns(evidence, rules),
+    uncertainty: standardUncertaintyOf(evidence),
     decimals: result.decimals,
     unit: result.unit,
     temperature_c: origin.temperature_c,
@@ -237,6 +237,7 @@ async function originsTouched(trx: Knex, changed: readonly Reading[]): Promise<M
  */
 export async function followDerived(trx: Knex, ids: readonly string[], finishing: Finishing): Promise<void> {
   const changed = await readings(trx, (q) => q.whereIn("readings.id", [...ids]));
-  for (const origin of (await originsTouched(trx, changed)).values())
+  const samples = changed.filter((r) => r.kind === "sample");
+  for (const origin of (await originsTouched(trx, samples)).values())
     for (const kind of origins) if (kind.isOrigin(origin)) await deriveOne(trx, kind, origin, finishing);
 }

@@ -32,7 +32,7 @@ export async function forgetLatest(
   { id, site_id, parameter, analyte }: Omit<Measured, "measured_at">,
 ): Promise<void> {
   const before: { id: string; measured_at: string } | undefined = await trx("readings")
-    .where({ site_id, parameter, analyte })
+    .where({ site_id, parameter, analyte, kind: "sample" })
     .whereNot("verdict", "void")
     .orderBy("measured_at", "desc")
     .first("id", "measured_at");

@@ -1,5 +1,6 @@
 import type { Knex } from "knex";
 import { z } from "zod";
+import { resultKinds } from "../../../core/bench/subject";
 import { verdicts } from "../../../core/judgement/finding";
 import type { DayBounds } from "../../../core/time/zone";
 import { joined, type ReadingRow, rowColumns } from "./readings.server";
@@ -17,6 +18,8 @@ export const ledgerQuerySchema = z.object({
   meter: z.string().max(40).optional().catch(undefined),
   parameter: z.string().max(60).optional().catch(undefined),
   verdict: z.enum(verdicts).optional().catch(undefined),
+  /** Samples, blanks, controls …: everything, where nothing is asked. */
+  kind: z.enum(resultKinds).optional().catch(undefined),
   from: z.iso.date().optional().catch(undefined),
   to: z.iso.date().optional().catch(undefined),
   /** What a sample's name begins with. */
@@ -54,6 +57,7 @@ export function filtered(
   if (query.meter) q.where("readings.meter_id", query.meter);
   if (query.parameter) q.where("readings.parameter", query.parameter);
   if (query.verdict) q.where("readings.verdict", query.verdict);
+  if (query.kind) q.where("readings.kind", query.kind);
   if (query.from) q.where("readings.measured_at", ">=", zone.start(query.from));
   if (query.to) q.where("readings.measured_at", "<=", zone.end(query.to));
   if (query.text) {

@@ -24,7 +24,7 @@ async function usualBefore(
   before: string,
 ): Promise<LaboratoryEvidence["usual"]> {
   const rows: { value: number }[] = await trx("readings")
-    .where({ site_id: siteId, parameter: analyte.parameter, analyte: analyte.analyte })
+    .where({ site_id: siteId, parameter: analyte.parameter, analyte: analyte.analyte, kind: "sample" })
     .where("measured_at", "<", before)
     .whereNotNull("value")
     .whereNot({ verdict: "void" })

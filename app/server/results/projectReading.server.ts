@@ -1,5 +1,7 @@
 import type { Knex } from "knex";
 import { analyteName } from "../../../core/methods/methodWords";
+import { standardUncertaintyOf } from "../../../core/quality/uncertainty";
+import { numberOf } from "../../../core/quantity/found";
 import { measurandFacts } from "../../../core/quantity/measurand";
 import type { MeterReadingState } from "../../../core/readings/meterReading";
 import type { EvidenceLot } from "../../../core/results/analysisEvidence";
@@ -14,6 +16,7 @@ import { lotCondition } from "../../../core/stock/lot";
 import { localDate } from "../../../core/time/local";
 import { type BenchEvent, type BenchWork, type Finishing, recordId } from "../bench/benchWork.server";
 import { rawEvents } from "../bench/eventStore.server";
+import { followSubject, standingOf, subjectColumns } from "../quality/standing.server";
 import { refreshWaiting, sampleIdCalled } from "../samples/samples.server";
 import { samplingReader } from "../samples/sampling.server";
 import { lotsOfIds, type StoredLot } from "../stock/lots.server";
@@ -71,7 +74,23 @@ export async function projectReading(
   for (const measurand of state.measurands) {
     const sampling = samplingOf(measurand);
     const alone = await readingEvidence(trx, work, state, measurand, rules, doubts);
-    const own = sampling ? { ...alone, sampling } : alone;
+    const instrument_id = work.meter_id ?? state.meter.id;
+    const id = recordId(work.id, measurand);
+    const standing = await standingOf(
+      trx,
+      state.subject,
+      {
+        id,
+        site_id: state.site.id,
+        parameter: measurand,
+        analyte: measurandFacts[measurand].name,
+        instrument_id,
+        measured_at: alone.measured_at,
+        value: reportedValue(alone),
+      },
+      rules.zone,
+    );
+    const own = { ...alone, ...(sampling ? { sampling } : {}), ...standing };
     // What became known of this meter after it was measured, and before it arrived here, counts at once.
     const news = await newsOfMeter(trx, work.meter_id, measurand, own.measured_at);
     const [last] = news.slice(-1);
@@ -80,9 +99,10 @@ export async function projectReading(
     const used = evidence.outcome.pair?.map((i) => evidence.portions[i]?.temperature_c ?? Number.NaN) ?? [];
     const [kept] = await splitEvidence(trx, [evidence]);
     const row = {
-      id: recordId(work.id, measurand),
+      id,
       work_id: work.id,
       source: "meter",
+      ...subjectColumns(state.subject, instrument_id),
       parameter: measurand,
       analyte: measurandFacts[measurand].name,
       method: null,
@@ -93,6 +113,8 @@ export async function projectReading(
       sample_id,
       value: reportedValue(evidence),
       measured_value: measured,
+      uncertainty: standardUncertaintyOf(evidence),
+      pair_range: evidence.outcome.pair ? evidence.outcome.difference : null,
       shown: null,
       low: null,
       high: null,
@@ -104,6 +126,7 @@ export async function projectReading(
       ...judgedColumns(evidence, judge(evidence, rules), version, finishing),
     };
     await writeReading(trx, row, kept, finishing);
+    await followSubject(trx, state.subject, row, finishing);
     await unsettleChecks(trx, work.meter_id, measurand, evidence.measured_at);
   }
   await followDerived(
@@ -181,8 +204,24 @@ export async function projectAnalysis(
     const sampling = samplingOf(parameter);
     const id = `${work.id}-${parameter}`;
     const out = await takenOut(trx, id, finishing);
+    const analyte = analyteName(own.result);
+    const standing = await standingOf(
+      trx,
+      state.subject,
+      {
+        id,
+        site_id: state.site.id,
+        parameter,
+        analyte,
+        instrument_id: state.method.id,
+        measured_at: own.measured_at,
+        value: own.reported && numberOf(own.reported, rules.analysis),
+      },
+      rules.zone,
+    );
     const evidence = {
       ...own,
+      ...standing,
       lots,
       ...(sampling ? { sampling } : {}),
       ...(doubts.length ? { doubts } : {}),
@@ -193,8 +232,9 @@ export async function projectAnalysis(
       id,
       work_id: work.id,
       source: "analysis",
+      ...subjectColumns(state.subject, state.method.id),
       parameter,
-      analyte: analyteName(evidence.result),
+      analyte,
       method: evidence.method.name,
       site_id: state.site.id,
       meter_id: null,
@@ -202,6 +242,8 @@ export async function projectAnalysis(
       sample: state.sample,
       sample_id,
       ...reportedColumns(evidence, rules),
+      uncertainty: standardUncertaintyOf(evidence),
+      pair_range: evidence.pair ? evidence.difference : null,
       decimals,
       unit,
       temperature_c: state.temperature_c,
@@ -210,6 +252,7 @@ export async function projectAnalysis(
       ...judgedColumns(evidence, judgeAnalysis(evidence, rules), version, finishing),
     };
     await writeReading(trx, row, kept, finishing);
+    await followSubject(trx, state.subject, row, finishing);
   }
   await followDerived(
     trx,

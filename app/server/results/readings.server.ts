@@ -1,4 +1,5 @@
 import type { Knex } from "knex";
+import type { ResultKind } from "../../../core/bench/subject";
 import type { Finding, Verdict } from "../../../core/judgement/finding";
 import type { Measurand } from "../../../core/quantity/measurand";
 import type { AnalysisEvidence } from "../../../core/results/analysisEvidence";
@@ -21,6 +22,14 @@ export interface ReadingRow {
   id: string;
   work_id: string;
   source: ReadingSource;
+  /** What it is of: the water, or a check of its batch. */
+  kind: ResultKind;
+  /** The bottle of a control, a standard or a spike. */
+  subject_code: string | null;
+  /** The method or the meter; null for what neither gave. */
+  instrument_id: string | null;
+  /** Standard uncertainty, in the unit of the value; null where nobody can say. */
+  uncertainty: number | null;
   /** A measurand for a meter; for a method what it says its result is. */
   parameter: string;
   analyte: string;
@@ -83,6 +92,10 @@ const plainColumns = [
   "readings.id",
   "readings.work_id",
   "readings.source",
+  "readings.kind",
+  "readings.subject_code",
+  "readings.instrument_id",
+  "readings.uncertainty",
   "readings.parameter",
   "readings.analyte",
   "readings.site_id",

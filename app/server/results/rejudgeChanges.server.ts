@@ -1,5 +1,6 @@
 import type { Knex } from "knex";
-import { objections, type Verdict } from "../../../core/judgement/finding";
+import { objections, type Verdict, worstObjection } from "../../../core/judgement/finding";
+import { standardUncertaintyOf } from "../../../core/quality/uncertainty";
 import { formatNumber } from "../../../core/quantity/format";
 import type { Measurand } from "../../../core/quantity/measurand";
 import { foundOfColumns } from "../../../core/results/derived/derive";
@@ -11,7 +12,6 @@ import { type NewEvidence, rejudge, rejudgeAnalysis } from "../../../core/result
 import type { HouseRules } from "../../../core/rules/houseRules";
 import { rulesOfVersion } from "../rules/rules.server";
 import { doubtedBy } from "../stock/lotUses.server";
-import { objectionOf } from "./derived.server";
 import {
   type EvidenceColumns,
   evidenceColumnNames,
@@ -124,6 +124,8 @@ export interface ChangedReading {
     /** How a result that is not one number is written. */
     shown: string | null;
     verdict: Verdict;
+    /** Standard uncertainty of the value. */
+    uncertainty: number | null;
     check: CheckEvidence | null;
     /** Null when only the check that followed is new. */
     evidence: AnyEvidence | null;
@@ -189,6 +191,7 @@ function judged(evidence: AnyEvidence, news: NewEvidence, rules: HouseRules): Ch
       value,
       shown,
       verdict: result.verdict,
+      uncertainty: standardUncertaintyOf(result.evidence),
       check: null,
       evidence: result.evidence,
       findings: JSON.stringify(objections(result.findings)),
@@ -199,6 +202,7 @@ function judged(evidence: AnyEvidence, news: NewEvidence, rules: HouseRules): Ch
     value: result.value,
     shown: null,
     verdict: result.verdict,
+    uncertainty: standardUncertaintyOf(result.evidence),
     check: result.evidence.check,
     evidence: news.kind === "check" ? null : result.evidence,
     findings: JSON.stringify(objections(result.findings)),
@@ -300,7 +304,7 @@ export function asChangedSource(
     found: evidence && "reported" in evidence ? evidence.reported : foundOfColumns(value, null, null),
     shown: shown ?? (value === null ? "nothing" : formatNumber(value, decimals)),
     verdict,
-    objection: objectionOf(JSON.parse(findings)),
+    objection: worstObjection(JSON.parse(findings)),
   };
 }
 

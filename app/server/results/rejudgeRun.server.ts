@@ -208,6 +208,7 @@ const changeColumns = [
   "shown",
   "verdict",
   "grade",
+  "uncertainty",
   "check_evidence",
   "findings",
   "rules_version",
@@ -233,6 +234,7 @@ async function prepare(trx: Knex, rejudgingId: string, changed: readonly Changed
         c.after.shown,
         c.after.verdict,
         c.after.check?.grade ?? null,
+        c.after.uncertainty,
         c.after.check && JSON.stringify(c.after.check),
         c.after.findings,
         c.rules_version,
@@ -273,7 +275,7 @@ async function makeCurrent(trx: Knex, job: Rejudging, now: string): Promise<void
     [now, job.cause, job.id],
   );
   await trx.raw(
-    `update readings set value = c.value, shown = c.shown, verdict = c.verdict, grade = c.grade,
+    `update readings set value = c.value, shown = c.shown, verdict = c.verdict, grade = c.grade, uncertainty = c.uncertainty,
        check_evidence = c.check_evidence, findings = c.findings, rules_version = c.rules_version, judgements = c.based_on + 1
      from rejudging_changes as c where c.rejudging_id = ? and c.reading_id = readings.id`,
     [job.id],

@@ -36,7 +36,8 @@ export async function valuesInTime(
 ): Promise<ValuesInTime | null> {
   if (!query.parameter) return null;
   const found = () =>
-    filtered(joined(db), { ...query, sort: "measured_at" }, days)
+    // Blanks and controls are no values of the water: they are drawn when they are asked for.
+    filtered(joined(db), { ...query, kind: query.kind ?? "sample", sort: "measured_at" }, days)
       .whereNotNull("readings.value")
       .orderBy("readings.measured_at", "desc")
       .orderBy("readings.id", "desc");

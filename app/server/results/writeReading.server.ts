@@ -1,4 +1,5 @@
 import type { Knex } from "knex";
+import type { ResultKind } from "../../../core/bench/subject";
 import { type Finding, objections, type Verdict } from "../../../core/judgement/finding";
 import type { AnyEvidence } from "../../../core/results/judgeAny";
 import type { Finishing } from "../bench/benchWork.server";
@@ -27,6 +28,8 @@ interface NewReading {
   site_id: string;
   parameter: string;
   analyte: string;
+  /** What it is of; a sample, where nothing is said. */
+  kind?: ResultKind;
   sample: string;
   value: number | null;
   shown: string | null;
@@ -73,7 +76,8 @@ export async function writeReading(
     cause,
     rejudging_id: null,
   });
-  if (row.verdict !== "void") await noteLatest(trx, row);
+  // Of a site only its water counts, not the blanks and controls that were measured with it.
+  if (row.verdict !== "void" && (row.kind ?? "sample") === "sample") await noteLatest(trx, row);
   await writeJournal(trx, now, [
     {
       person_id: by,

@@ -1,4 +1,5 @@
 import type { Knex } from "knex";
+import type { Subject } from "../../../core/bench/subject";
 import type { Method, MethodResult } from "../../../core/methods/method";
 import { analyteName } from "../../../core/methods/methodWords";
 import { runDuplicateRule } from "../../../core/results/runEvidence";
@@ -36,6 +37,8 @@ export interface RunChoices {
   curve?: DayStandard[] | null;
   /** Whether its standards were read for an earlier run of the shift. */
   curve_stood?: boolean;
+  /** What is in the vessel; the sample, where nothing is said. */
+  subject?: Subject;
 }
 
 /** Opens a run of a method with the lots of the day; the method is kept as it is now. */
@@ -61,6 +64,7 @@ export async function startRun(
     table: choices.table ?? null,
     curve: choices.curve ?? null,
     curve_stood: choices.curve_stood ?? false,
+    subject: choices.subject ?? { kind: "sample" },
     collected_at: choices.collected_at ?? null,
     expected: await lastValue(db, site.id, method.result),
     duplicates: runDuplicateRule(method, rules),
@@ -84,6 +88,7 @@ const lastValue = async (db: Knex, siteId: string, result: MethodResult): Promis
         parameter: result.parameter,
         analyte: analyteName(result),
         source: "analysis",
+        kind: "sample",
       })
       .whereNotNull("value")
       .whereNot({ verdict: "void" })

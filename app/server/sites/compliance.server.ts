@@ -47,7 +47,7 @@ export async function complianceOf(
   const all: Compliance[] = [];
   for (const parameter of parameters) {
     const rows: Row[] = await db("readings")
-      .where({ site_id: siteId, parameter })
+      .where({ site_id: siteId, parameter, kind: "sample" })
       .where("measured_at", ">=", from)
       .whereNot({ verdict: "void" })
       .orderBy("measured_at", "desc")

@@ -26,7 +26,7 @@ export async function smallTrends(
         `join readings r on r.id in (
            select n.id from readings n
            where n.site_id = l.site_id and n.parameter = l.parameter and n.analyte = l.analyte
-             and n.measured_at >= ? and n.value is not null and n.verdict <> 'void'
+             and n.measured_at >= ? and n.value is not null and n.verdict <> 'void' and n.kind = 'sample'
            order by n.measured_at desc limit ${mostPoints})`,
         [since],
       )

@@ -2,6 +2,7 @@ import type { Knex } from "knex";
 import { ulid } from "ulid";
 import type { Capture } from "../../../core/bench/capture";
 import { measured } from "../../../core/bench/measured";
+import type { Subject } from "../../../core/bench/subject";
 import type { Conditions } from "../../../core/calibration/planned";
 import type { Measurand } from "../../../core/quantity/measurand";
 import { defaultHouseRules, type HouseRules } from "../../../core/rules/houseRules";
@@ -174,9 +175,10 @@ export async function beginReading(
   sample = "BP-0412",
   at = testNow,
   meter = bench.meter,
+  subject: Subject = { kind: "sample" },
 ): Promise<string> {
   const start = newStart(bench, at);
-  await startReading(bench.db, start, meter, bench.site, { sample });
+  await startReading(bench.db, start, meter, bench.site, { sample, subject });
   return start.work_id;
 }
 
@@ -289,5 +291,11 @@ export const phReading = async (
   mv: number,
   at = testNow,
   sample = "BP-0412",
+  subject: Subject = { kind: "sample" },
 ): Promise<string> =>
-  finish(bench, await beginReading(bench, sample, at), [liveCapture(mv), liveCapture(mv)], at);
+  finish(
+    bench,
+    await beginReading(bench, sample, at, bench.meter, subject),
+    [liveCapture(mv), liveCapture(mv)],
+    at,
+  );

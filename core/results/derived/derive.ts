@@ -71,7 +71,7 @@ function saturation(
     result: {
       parameter: "oxygen-saturation",
       analyte: "Oxygen saturation",
-      species: "%",
+      species: "Oxygen saturation",
       unit: "%",
       decimals: 0,
     },
@@ -91,7 +91,13 @@ function dissolvedSolids(from: readonly DerivedSource[], factor: number): Result
   const conductivity = from.find((s) => s.role === "conductivity");
   if (!conductivity?.found) return missing("conductivity");
   return ok({
-    result: { parameter: "tds", analyte: "Dissolved solids", species: "TDS", unit: "mg/L", decimals: 0 },
+    result: {
+      parameter: "tds",
+      analyte: "Dissolved solids",
+      species: "Dissolved solids",
+      unit: "mg/L",
+      decimals: 0,
+    },
     reported: scaleFound(conductivity.found, factor),
     working: [`${formatNumber(factor, 2)} · ${conductivity.shown} µS/cm at 25 °C`],
   });
@@ -110,11 +116,12 @@ function degrees(from: readonly DerivedSource[], wanted: HouseRules["derived"]["
   const unit = degreeUnits[wanted];
   const factor = hardnessFactor("mg/L CaCO3", unit);
   const parameter = hardness.analyte.startsWith("Alkalinity") ? "alkalinity-degrees" : "hardness-degrees";
+  const analyte = `${parameter === "alkalinity-degrees" ? "Alkalinity" : "Hardness"} in degrees`;
   return ok({
     result: {
       parameter,
-      analyte: `${parameter === "alkalinity-degrees" ? "Alkalinity" : "Hardness"} in degrees`,
-      species: unit,
+      analyte,
+      species: analyte,
       unit,
       decimals: 1,
     },

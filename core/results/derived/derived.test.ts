@@ -67,7 +67,7 @@ describe("un-ionised ammonia", () => {
     const answer = derive("free-ammonia", [below, source("ph", 8, { temperature_c: 25 })], {}, rules);
     expect(answer.ok && answer.value.reported).toMatchObject({ kind: "below" });
     expect(answer.ok && answer.value.reported?.kind === "below" && answer.value.reported.limit).toBeCloseTo(
-      0.00653,
+      0.006525,
       5,
     );
   });

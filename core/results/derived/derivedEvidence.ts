@@ -4,7 +4,6 @@ import type { Voided } from "../evidence";
 import type { DoubtedMoment } from "../rules/times";
 
 /** What is reckoned from other results of the same water and counts as a result itself. */
-
 export type DerivedKind = "free-ammonia" | "saturation" | "tds" | "degrees";
 
 /** A result that another one derives from, as it stood when that was reckoned. */
@@ -18,6 +17,8 @@ export interface DerivedSource {
   found: Found | null;
   /** As it is written. */
   shown: string;
+  /** Its standard uncertainty, in its unit; absent where nobody can say. */
+  u?: number;
   temperature_c: number | null;
   verdict: Verdict;
   /** A simulated instrument took part. */

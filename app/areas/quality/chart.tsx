@@ -1,0 +1,308 @@
+import "./quality.css";
+import { Select } from "antd";
+import { lazy, useState } from "react";
+import { data, Form, Link, useActionData, useLoaderData, useNavigate, useNavigation } from "react-router";
+import { z } from "zod";
+import { fewestPoints, recommendedPoints, signalWords } from "../../../core/quality/controlChart";
+import { counted, formatNumber, formatSignificant } from "../../../core/quantity/format";
+import { showTime } from "../../../core/time/words";
+import { nowIso } from "../../server/platform/clock.server";
+import { dbContext, personContext } from "../../server/platform/contexts.server";
+import { fieldErrors } from "../../server/platform/forms.server";
+import {
+  chartFacts,
+  chartPoints,
+  chartState,
+  chartVersions,
+  setLimits,
+} from "../../server/quality/charts.server";
+import { rulesInForce } from "../../server/rules/rules.server";
+import { InBrowser } from "../../ui/charts/InBrowser";
+import { Formula } from "../../ui/Formula";
+import { resultHref } from "../../ui/results";
+import { TextField } from "../../ui/TextField";
+import { VerdictMark } from "../../ui/VerdictMark";
+import { WideTable } from "../../ui/WideTable";
+import type { Route } from "./+types/chart";
+import { startHref } from "./addresses";
+
+const ControlChart = lazy(() => import("../../ui/charts/ControlChart"));
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `${loaderData?.key.code ?? "Control"} · Brintel` },
+];
+
+const keySchema = z
+  .object({ code: z.string(), parameter: z.string(), analyte: z.string(), by: z.string() })
+  .transform(({ by, ...rest }) => ({ ...rest, instrument_id: by }));
+
+const keyIn = (url: URL) => {
+  const read = keySchema.safeParse(Object.fromEntries(url.searchParams));
+  if (!read.success) throw new Response("No such chart", { status: 404 });
+  return read.data;
+};
+
+export async function loader({ url, context }: Route.LoaderArgs) {
+  const db = context.get(dbContext);
+  const key = keyIn(url);
+  const facts = await chartFacts(db, key);
+  if (!facts) throw new Response("No such chart", { status: 404 });
+  return {
+    key,
+    facts,
+    ...(await chartState(db, key)),
+    versions: await chartVersions(db, key),
+    zone: (await rulesInForce(db)).rules.zone,
+  };
+}
+
+const count = z.coerce
+  .number({ error: "Give a number of results." })
+  .int({ error: "Whole results." })
+  .min(fewestPoints, { error: `At least ${fewestPoints}.` })
+  .max(1000, { error: "At most 1000." });
+const formSchema = z.object({
+  from: z.coerce
+    .number({ error: "Give a number." })
+    .int({ error: "Whole results." })
+    .min(1, { error: "They are counted from 1." }),
+  n: count,
+  method: z.enum(["moving-range", "study"]),
+  reason: z
+    .string()
+    .trim()
+    .min(3, { error: "Say why: first study, new reagent …" })
+    .max(200, { error: "Keep it under 201 characters." }),
+});
+
+export async function action({ request, url, context }: Route.ActionArgs) {
+  const db = context.get(dbContext);
+  const key = keyIn(url);
+  const read = formSchema.safeParse(Object.fromEntries(await request.formData()));
+  if (!read.success) return data({ errors: fieldErrors(read.error) }, { status: 422 });
+  const { from, n, method, reason } = read.data;
+  const study = (await chartPoints(db, key)).slice(from - 1, from - 1 + n).map((p) => p.id);
+  const refused = await setLimits(db, key, { study, method, reason }, context.get(personContext), nowIso());
+  const errors: Record<string, string> = refused ? { n: refused } : {};
+  return data({ errors }, { status: refused ? 422 : 200 });
+}
+
+/** One control: its chart, what it signals, its limits with their history, and every result as a table. */
+export default function Chart() {
+  const { key, facts, points, limits, signals, versions, zone } = useLoaderData<typeof loader>();
+  const navigate = useNavigate();
+  const last = points.at(-1);
+  const numbered = new Map(points.map((p, i) => [p.id, i + 1]));
+  const n = (v: number) => formatNumber(v, facts.decimals);
+  const values = points.map((p) => p.value).join(" ");
+  const open = (id: string) => {
+    const point = points.find((p) => p.id === id);
+    if (point) navigate(resultHref({ ...point, parameter: key.parameter }));
+  };
+  return (
+    <main className="stack">
+      <div className="pagehead">
+        <div>
+          <h1>
+            {key.code}, <Formula>{key.analyte}</Formula>
+          </h1>
+          <p className="sub">
+            {facts.instrument}, {counted(points.length, "result")}. <Link to="/quality">All checks</Link>
+          </p>
+        </div>
+        {last && (
+          <Link
+            className="act"
+            to={startHref("control", { ...last, instrument_id: key.instrument_id }, key.code)}
+          >
+            Measure it now
+          </Link>
+        )}
+      </div>
+      {last && (
+        <div className="headline" role="status">
+          <VerdictMark verdict={last.verdict} size={30} />
+          <span>
+            <b className="m">
+              {n(last.value)} {facts.unit}
+            </b>
+            , {showTime(last.measured_at, zone, "both")}:{" "}
+            {signals
+              .filter((s) => s.id === last.id)
+              .map((s) => signalWords[s.rule])
+              .join("; ") || (limits ? "in control" : "no limits yet")}
+          </span>
+        </div>
+      )}
+      <InBrowser>
+        <ControlChart
+          points={points}
+          limits={limits}
+          signals={signals}
+          unit={facts.unit}
+          decimals={facts.decimals}
+          zone={zone}
+          onOpen={open}
+        />
+      </InBrowser>
+      {signals.length > 0 && (
+        <section className="stack close" aria-label="Signals">
+          <h2>Signals since the limits were set</h2>
+          <ul className="points">
+            {signals.map((s) => (
+              <li key={`${s.id} ${s.rule}`}>
+                Result {numbered.get(s.id)}: {signalWords[s.rule]}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <Limits />
+      {versions.length > 0 && (
+        <section className="stack close" aria-label="History of the limits">
+          <h2>Limits and their history</h2>
+          <WideTable name="Limits">
+            <table className="figures">
+              <thead>
+                <tr>
+                  <th>Since</th>
+                  <th className="r">Centre</th>
+                  <th className="r">Sigma</th>
+                  <th>From</th>
+                  <th>Why</th>
+                </tr>
+              </thead>
+              <tbody>
+                {versions.map((v) => (
+                  <tr key={v.id}>
+                    <td>
+                      {showTime(v.at, zone, "both")}
+                      <span className="quiet under">{v.by}</span>
+                    </td>
+                    <td className="r m">{formatNumber(v.document.centre, facts.decimals + 1)}</td>
+                    <td className="r m">{formatSignificant(v.document.sigma, 3)}</td>
+                    <td>
+                      {counted(v.document.study.length, "result")},{" "}
+                      {v.document.method === "study" ? "mean and standard deviation" : "moving ranges"}
+                    </td>
+                    <td>{v.reason}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </WideTable>
+        </section>
+      )}
+      <section className="stack close" aria-label="Results">
+        <h2>Results</h2>
+        <p className="cluster">
+          <Link className="calm" to={`/solutions/grubbs?values=${encodeURIComponent(values)}`}>
+            Is one an outlier?
+          </Link>
+          <Link className="calm" to={`/solutions/control-chart?values=${encodeURIComponent(values)}`}>
+            The working of a chart
+          </Link>
+        </p>
+        <WideTable name="Results">
+          <table className="figures">
+            <thead>
+              <tr>
+                <th className="r">No.</th>
+                <th>Measured</th>
+                <th className="r">Result</th>
+                <th>Verdict</th>
+                <th>Note</th>
+              </tr>
+            </thead>
+            <tbody>
+              {[...points]
+                .reverse()
+                .slice(0, 200)
+                .map((p) => (
+                  <tr key={p.id}>
+                    <td className="r m">{numbered.get(p.id)}</td>
+                    <td>
+                      <Link to={resultHref({ ...p, parameter: key.parameter })}>
+                        {showTime(p.measured_at, zone, "both")}
+                      </Link>
+                    </td>
+                    <td className="r m">
+                      {n(p.value)} {facts.unit}
+                    </td>
+                    <td>
+                      <VerdictMark verdict={p.verdict} size={16} word />
+                    </td>
+                    <td>{p.cause ?? (p.action_id ? <Link to="/quality">no cause noted yet</Link> : "")}</td>
+                  </tr>
+                ))}
+            </tbody>
+          </table>
+        </WideTable>
+      </section>
+    </main>
+  );
+}
+
+const ways = [
+  { value: "study", label: "Mean and standard deviation of the study" },
+  { value: "moving-range", label: "Ranges between neighbours" },
+];
+
+/** Sets limits from a study period; those in force stay for what was judged by them. */
+function Limits() {
+  const { points, limits } = useLoaderData<typeof loader>();
+  const answer = useActionData<typeof action>();
+  const busy = useNavigation().state !== "idle";
+  const [method, setMethod] = useState("study");
+  const errors: Record<string, string> = answer?.errors ?? {};
+  if (points.length < fewestPoints)
+    return (
+      <p className="note">
+        {counted(fewestPoints - points.length, "more result")} before limits can be set; {recommendedPoints}{" "}
+        are better.
+      </p>
+    );
+  return (
+    <details className="sheet" open={limits === null || Object.keys(errors).length > 0}>
+      <summary>{limits ? "Set new limits" : "Set the limits"}</summary>
+      <Form method="post" className="form" preventScrollReset>
+        <div className="two">
+          <TextField name="from" label="From result no." initial="1" wrong={errors.from} />
+          <TextField
+            name="n"
+            label="So many results"
+            initial={String(Math.min(points.length, recommendedPoints))}
+            wrong={errors.n}
+            hint={`At least ${fewestPoints}, better ${recommendedPoints}.`}
+          />
+        </div>
+        <div className="field">
+          <span className="label">How</span>
+          <Select
+            aria-label="How"
+            size="large"
+            style={{ width: "100%" }}
+            value={method}
+            options={ways}
+            onChange={setMethod}
+          />
+          <input type="hidden" name="method" value={method} />
+        </div>
+        <TextField
+          name="reason"
+          label="Why"
+          wrong={errors.reason}
+          hint="First study, new bottle of reagent, new lamp …"
+        />
+        <p className="quiet small">
+          They count from now on. What was judged by earlier limits stays as it was judged.
+        </p>
+        <div className="actions">
+          <button type="submit" className="act" disabled={busy}>
+            Set the limits
+          </button>
+        </div>
+      </Form>
+    </details>
+  );
+}

@@ -1,0 +1,219 @@
+import { ulid } from "ulid";
+import { describe, expect, it } from "vitest";
+import type { Subject } from "../../../core/bench/subject";
+import { defaultHouseRules } from "../../../core/rules/houseRules";
+import { libraryMethod, RunPlayer } from "../../../core/simulation/runPlayer";
+import { recordId } from "../bench/benchWork.server";
+import { verifyJournal } from "../bench/verifyJournal.server";
+import { voidResults } from "../bench/void.server";
+import { findReading, latestOfSite } from "../results/readings.server";
+import { changeRules } from "../rules/rules.server";
+import { benchForEachTest } from "../testing/benchForEachTest";
+import { openTestRun, postPlayed } from "../testing/benchRun";
+import { calibratedPh, phReading } from "../testing/testBench";
+import { closeAction, closedActions, openActions } from "./actions.server";
+import { chartPoints, chartState, chartVersions, listCharts, setLimits } from "./charts.server";
+
+const use = benchForEachTest();
+const at = (h: number, min = 0, day = 12) =>
+  `2026-04-${String(day).padStart(2, "0")}T${String(h).padStart(2, "0")}:${String(min).padStart(2, "0")}:00.000Z`;
+
+/** A phosphate run of something that holds so much; returns the id of its result. */
+async function run(size: number, begun: string, subject: Subject = { kind: "sample" }): Promise<string> {
+  const method = libraryMethod("phosphate-photometer");
+  const work = ulid(Date.parse(begun));
+  await openTestRun(use.bench, method, begun, { work, subject });
+  const played = new RunPlayer(method, { subject }, Date.parse(begun)).play(size);
+  await postPlayed(use.bench, work, played.events, begun);
+  return `${work}-phosphate`;
+}
+
+const read = async (id: string) => {
+  const reading = await findReading(use.bench.db, id);
+  if (!reading) throw new Error("There is no such result.");
+  return reading;
+};
+const verdictOf = async (id: string) => (await read(id)).verdict;
+const saidOf = async (id: string) => (await read(id)).findings.map((f) => f.sentence).join(" ");
+const blank: Subject = { kind: "blank", of: "reagent" };
+const control = (expected: number | null = 1): Subject => ({
+  kind: "control",
+  code: "CS-1",
+  lot_id: null,
+  expected,
+  uncertainty: null,
+});
+const key = {
+  code: "CS-1",
+  parameter: "phosphate",
+  analyte: "Phosphate as PO4",
+  instrument_id: "phosphate-photometer",
+};
+
+describe("a batch", () => {
+  it("is held by a blank that is high, whenever it was measured that day, and by none of another day", async () => {
+    const { db } = use.bench;
+    const early = await run(0.8, at(8));
+    const high = await run(0.3, at(10), blank);
+    const late = await run(0.8, at(11));
+    const next = await run(0.8, at(8, 0, 13));
+    expect(await verdictOf(high)).toBe("held");
+    for (const id of [early, late]) {
+      expect(await verdictOf(id)).toBe("held");
+      expect(await saidOf(id)).toContain("The blank of its batch is out: Reagent blank is high");
+    }
+    expect(await verdictOf(next)).toBe("sound");
+    // A good one afterwards brackets what follows, not what was measured before it.
+    await run(0, at(12), blank);
+    const after = await run(0.8, at(13));
+    expect(await verdictOf(after)).toBe("sound");
+    expect(await verdictOf(late)).toBe("held");
+    expect(await verifyJournal(db)).toBeNull();
+  });
+
+  it("is free again when the check is taken out, or seen to with a cause, once and by name", async () => {
+    const { db, person } = use.bench;
+    const sample = await run(0.8, at(8));
+    const high = await run(0.3, at(9), blank);
+    await voidResults(db, person, high.slice(0, 26), "wrong vial", at(10));
+    expect(await verdictOf(sample)).toBe("sound");
+    const again = await run(0.3, at(11), blank);
+    const [action] = await openActions(db);
+    expect(action).toMatchObject({ reading_id: again, kind: "blank" });
+    const said = { cause: "the vial was not rinsed", done: "rinsed, blank repeated" };
+    expect(await closeAction(db, action?.id ?? "", said, person, at(12))).toBeNull();
+    expect(await closeAction(db, action?.id ?? "", said, person, at(12))).toBeNull();
+    expect(await closeAction(db, action?.id ?? "", { ...said, cause: "dust" }, person, at(12))).toContain(
+      "noted a cause already",
+    );
+    expect(await verdictOf(sample)).toBe("qualified");
+    expect(await saidOf(sample)).toContain("the vial was not rinsed");
+    expect(await openActions(db)).toEqual([]);
+    expect(await closedActions(db)).toMatchObject([{ cause: "the vial was not rinsed", closed_by: "Noor" }]);
+    expect(await db("reading_judgements").where({ reading_id: sample })).toHaveLength(5);
+    expect(await verifyJournal(db)).toBeNull();
+  });
+
+  it("that is owed a blank is qualified until one is measured, and then sound", async () => {
+    const { db, person } = use.bench;
+    const rules = { ...defaultHouseRules, data: "demo" as const };
+    const owed = { ...rules, quality: { ...rules.quality, blank: "photometers" as const } };
+    await changeRules(db, 1, owed, "asked for", person, at(7));
+    const sample = await run(0.8, at(8));
+    expect(await saidOf(sample)).toContain("No blank was measured with its batch.");
+    await run(0, at(9), blank);
+    expect(await verdictOf(sample)).toBe("sound");
+  });
+
+  it("counts none of its checks among the values of a site", async () => {
+    await run(0.8, at(8));
+    await run(1, at(9), control());
+    const latest = await latestOfSite(use.bench.db, use.bench.site.id);
+    expect(latest.map((r) => r.value)).toEqual([0.8]);
+  });
+});
+
+describe("a spike", () => {
+  it("is held when too little comes back, by what was there before", async () => {
+    const sample = await run(0.8, at(8));
+    const spike = (strength: number): Subject => ({
+      kind: "spike",
+      code: "PS-1",
+      lot_id: null,
+      unspiked_id: sample,
+      sample_ml: 10,
+      spike_ml: 0.1,
+      strength,
+    });
+    // 0.8 mg/L in 10 mL and 0.1 mL of 50 mg/L make 1.287 mg/L.
+    expect(await verdictOf(await run(1.29, at(9), spike(50)))).toBe("sound");
+    expect(await verdictOf(sample)).toBe("sound");
+    const little = await run(1.1, at(8, 30), spike(50));
+    expect(await verdictOf(little)).toBe("held");
+    expect(await saidOf(little)).toContain("Less comes back than was added");
+    expect(await verdictOf(sample)).toBe("held");
+  });
+});
+
+describe("a control chart", () => {
+  const study = [1, 1.02, 0.98, 1.01, 0.99, 1.03, 0.97, 1];
+
+  it("takes its limits from a study, keeps them with what was judged by them, and holds what is beyond", async () => {
+    const { db, person } = use.bench;
+    for (const [day, size] of study.entries()) await run(size, at(8, 0, day + 1), control(null));
+    const points = await chartPoints(db, key);
+    expect(points).toHaveLength(8);
+    const few = { study: points.slice(0, 6).map((p) => p.id), method: "study" as const, reason: "first" };
+    expect(await setLimits(db, key, few, person, at(9, 0, 9))).toBe(
+      "Limits need at least 7 results; 6 were chosen.",
+    );
+    const whole = { ...few, study: points.map((p) => p.id) };
+    expect(await setLimits(db, key, whole, person, at(9, 0, 9))).toBeNull();
+    expect(await setLimits(db, key, whole, person, at(9, 0, 9))).toBeNull();
+    const [inForce, ...older] = await chartVersions(db, key);
+    expect(older).toEqual([]);
+    expect(inForce?.document.centre).toBeCloseTo(1, 6);
+    // Standard deviation of the eight, n − 1: 0.02 exactly. Worked by hand.
+    expect(inForce?.document.sigma).toBeCloseTo(0.02, 6);
+
+    expect(await verdictOf(await run(1.04, at(8, 0, 10), control(null)))).toBe("sound");
+    const sample = await run(0.8, at(9, 0, 11));
+    const out = await run(1.08, at(10, 0, 11), control(null));
+    expect(await verdictOf(out)).toBe("held");
+    expect(await saidOf(out)).toContain("one point beyond the action limit");
+    expect(await verdictOf(sample)).toBe("held");
+    const state = await chartState(db, key);
+    expect(state.signals).toContainEqual({ id: out, rule: "beyond-3-sigma" });
+    expect((await listCharts(db)).map((c) => [c.code, c.points.length, c.version])).toEqual([
+      ["CS-1", 10, 1],
+    ]);
+
+    // New limits count from now on: what was judged by the old ones stays.
+    const later = (await chartPoints(db, key)).map((p) => p.id);
+    expect(
+      await setLimits(db, key, { ...whole, study: later, reason: "wider" }, person, at(9, 0, 12)),
+    ).toBeNull();
+    expect((await chartVersions(db, key)).map((v) => v.version)).toEqual([2, 1]);
+    expect(await verdictOf(out)).toBe("held");
+    expect(await verifyJournal(db)).toBeNull();
+  });
+
+  it("without limits holds a control that is not found as what is in it", async () => {
+    expect(await verdictOf(await run(1.05, at(8), control(1)))).toBe("sound");
+    expect(await verdictOf(await run(1.2, at(9), control(1)))).toBe("held");
+  });
+
+  it("is of a meter as well: a control out holds what was read before and after it", async () => {
+    const { db } = use.bench;
+    await calibratedPh(use.bench, at(8));
+    const before = recordId(await phReading(use.bench, -62, at(9)), "ph");
+    const high = await phReading(use.bench, -62, at(10), "own control", {
+      kind: "control",
+      code: "PC-1",
+      lot_id: null,
+      expected: 7.9,
+      uncertainty: null,
+    });
+    expect(await verdictOf(recordId(high, "ph"))).toBe("held");
+    expect(await saidOf(before)).toContain("The control sample of its batch is out");
+    expect((await listCharts(db)).map((c) => [c.code, c.instrument, c.parameter])).toEqual([
+      ["PC-1", "P-2", "ph"],
+    ]);
+  });
+});
+
+describe("what is unusual at a site", () => {
+  it("asks for the control, once eight sound results are known, and not when the water has changed for good", async () => {
+    for (let day = 1; day <= 8; day++) await run(0.8 + 0.01 * (day % 3), at(8, 0, day));
+    const step = await run(1.4, at(8, 0, 9));
+    expect(await verdictOf(step)).toBe("qualified");
+    expect(await saidOf(step)).toContain(
+      "Unusual for this site: the middle of 8 sound results is 0.81 mg/L.",
+    );
+    const verdicts: string[] = [];
+    for (let day = 10; day <= 22; day++)
+      verdicts.push(await verdictOf(await run(1.4 + 0.01 * (day % 3), at(8, 0, day))));
+    expect(verdicts[0]).toBe("qualified");
+    expect(verdicts.at(-1)).toBe("sound");
+  });
+});

@@ -1,0 +1,70 @@
+import type { Knex } from "knex";
+import type { Subject } from "../../../core/bench/subject";
+import type { Verdict } from "../../../core/judgement/finding";
+import type { BatchEvidence, QualityEvidence, SiteNormal } from "../../../core/results/qualityEvidence";
+import type { Finishing } from "../bench/benchWork.server";
+import { noteAction } from "./actions.server";
+import { batchAround, followCheck } from "./batches.server";
+import { siteNormal } from "./normal.server";
+import { repeatabilityOf } from "./repeatability.server";
+import { qualityOf } from "./subjects.server";
+
+/** A result of a run or a reading, before it is judged. */
+interface Result {
+  id: string;
+  site_id: string;
+  parameter: string;
+  analyte: string;
+  instrument_id: string;
+  measured_at: string;
+  value: number | null;
+}
+
+/** What is known around a result: of a check what it is held against, of a sample the checks of its batch and what is usual there. */
+export async function standingOf(
+  trx: Knex,
+  subject: Subject,
+  own: Result,
+  zone: string,
+): Promise<{
+  quality?: QualityEvidence;
+  batch?: BatchEvidence;
+  normal?: SiteNormal;
+  repeatability?: { sd: number; n: number };
+}> {
+  const quality = await qualityOf(trx, subject, own);
+  const { site_id, parameter, analyte, instrument_id, measured_at } = own;
+  const repeats = await repeatabilityOf(trx, own, measured_at);
+  const repeatability = repeats ? { repeatability: repeats } : {};
+  if (quality) return { quality, ...repeatability };
+  return {
+    ...repeatability,
+    batch: await batchAround(trx, { instrument_id, parameter, at: measured_at }, zone),
+    normal: await siteNormal(trx, { site_id, parameter, analyte }, measured_at),
+  };
+}
+
+/** The columns that say what a result is of. */
+export const subjectColumns = (subject: Subject, instrument_id: string) => ({
+  kind: subject.kind,
+  instrument_id,
+  subject_code: "code" in subject ? subject.code : null,
+});
+
+/** Once a check is written: whether it asks for a cause, and what its batch makes of it. */
+export async function followSubject(
+  trx: Knex,
+  subject: Subject,
+  row: { id: string; verdict: Verdict; instrument_id: string; parameter: string; measured_at: string },
+  finishing: Finishing,
+): Promise<void> {
+  if (subject.kind === "sample") return;
+  await noteAction(trx, row, finishing);
+  const { instrument_id, parameter, measured_at } = row;
+  await followCheck(
+    trx,
+    { instrument_id, parameter, at: measured_at },
+    `a check of its batch: ${subject.kind}`,
+    finishing,
+  );
+}

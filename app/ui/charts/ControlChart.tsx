@@ -1,0 +1,144 @@
+import "./values.css";
+import "./setup";
+import { Scatter } from "react-chartjs-2";
+import type { Verdict } from "../../../core/judgement/finding";
+import { verdicts } from "../../../core/judgement/finding";
+import { type ChartLimits, type SignalRule, signalWords } from "../../../core/quality/controlChart";
+import { counted, formatNumber } from "../../../core/quantity/format";
+import { showTime } from "../../../core/time/words";
+import { cssColour, quietAxis } from "./setup";
+import { verdictPoint } from "./verdictPoint";
+
+interface Point {
+  id: string;
+  measured_at: string;
+  value: number;
+  verdict: Verdict;
+}
+
+/** Results of a control in their order, over centre, warning and action limits; each point with the shape of its verdict. */
+export default function ControlChart({
+  points,
+  limits,
+  signals,
+  unit,
+  decimals,
+  zone,
+  onOpen,
+}: {
+  points: readonly Point[];
+  limits: ChartLimits | null;
+  signals: readonly { id: string; rule: SignalRule }[];
+  unit: string;
+  decimals: number;
+  zone: string;
+  onOpen(id: string): void;
+}) {
+  const shapes = new Map(verdicts.map((v) => [v, verdictPoint(v)]));
+  const dense = points.length > 400;
+  const across = (y: number) => [
+    { x: 1, y },
+    { x: Math.max(points.length, 2), y },
+  ];
+  const line = { showLine: true, pointRadius: 0, pointHitRadius: 0 };
+  const named = new Map<string, string[]>();
+  for (const s of signals) named.set(s.id, [...(named.get(s.id) ?? []), signalWords[s.rule]]);
+  const n = (v: number) => formatNumber(v, decimals);
+  const dashes = limits
+    ? [
+        { y: limits.centre, dash: [] as number[], colour: "--ink-3" },
+        { y: limits.warning_low, dash: [2, 4], colour: "--qualified" },
+        { y: limits.warning_high, dash: [2, 4], colour: "--qualified" },
+        { y: limits.action_low, dash: [8, 4], colour: "--copper" },
+        { y: limits.action_high, dash: [8, 4], colour: "--copper" },
+      ]
+    : [];
+  return (
+    <figure className="values-chart stack close">
+      <div className="canvas">
+        <Scatter
+          role="img"
+          aria-label={`${counted(points.length, "result")} of the control; ${named.size ? `signals at ${named.size}` : "no signal"}. The table below holds them all.`}
+          data={{
+            datasets: [
+              {
+                data: points.map((p, i) => ({ x: i + 1, y: p.value })),
+                showLine: !dense,
+                borderWidth: 1,
+                pointStyle: points.map((p) =>
+                  dense && p.verdict === "sound" ? "circle" : shapes.get(p.verdict),
+                ),
+                pointRadius: dense ? 2 : 6,
+                pointHitRadius: 14,
+                borderColor: cssColour("--sound"),
+                backgroundColor: cssColour("--sound"),
+              },
+              ...dashes.map(({ y, dash, colour }) => ({
+                ...line,
+                data: across(y),
+                borderColor: cssColour(colour),
+                borderWidth: 1.5,
+                borderDash: dash,
+              })),
+            ],
+          }}
+          options={{
+            animation: false,
+            onClick: (_event, hits) => {
+              const hit = hits.find((h) => h.datasetIndex === 0);
+              const point = hit && points[hit.index];
+              if (point) onOpen(point.id);
+            },
+            plugins: {
+              tooltip: {
+                filter: (item) => item.datasetIndex === 0,
+                callbacks: {
+                  label: (item) => {
+                    const p = points[item.dataIndex];
+                    return p
+                      ? [
+                          `${n(p.value)} ${unit} · ${p.verdict} · ${showTime(p.measured_at, zone, "both")}`,
+                          ...(named.get(p.id) ?? []),
+                        ]
+                      : "";
+                  },
+                },
+              },
+            },
+            scales: {
+              x: {
+                ...quietAxis("result, in its order"),
+                type: "linear",
+                min: 0,
+                max: Math.max(points.length, 2) + 1,
+              },
+              y: quietAxis(unit),
+            },
+          }}
+        />
+      </div>
+      <figcaption className="cluster quiet small">
+        {limits ? (
+          <>
+            <span>line: centre {n(limits.centre)}</span>
+            <span>
+              dotted: warning {n(limits.warning_low)} and {n(limits.warning_high)}
+            </span>
+            <span>
+              dashed: action {n(limits.action_low)} and {n(limits.action_high)}
+            </span>
+          </>
+        ) : (
+          <span>No limits yet.</span>
+        )}
+        {verdicts
+          .filter((v) => points.some((p) => p.verdict === v))
+          .map((v) => (
+            <span key={v}>
+              {counted(points.filter((p) => p.verdict === v).length, "result")} {v}
+            </span>
+          ))}
+      </figcaption>
+    </figure>
+  );
+}
