@@ -1,6 +1,7 @@
 import "./uncertainty.css";
 import { expandedWords, type ResultUncertainty } from "../../core/quality/uncertainty";
 import { formatNumber, formatSignificant } from "../../core/quantity/format";
+import { ByDraws } from "./ByDraws";
 
 /** How sure a number is: its budget as bars, the largest part first. */
 export function UncertaintyBars({
@@ -37,6 +38,7 @@ export function UncertaintyBars({
           </li>
         ))}
       </ul>
+      <ByDraws key={`${uncertainty.value} ${u}`} uncertainty={uncertainty} unit={unit} decimals={decimals} />
       {assumed.map((a) => (
         <p key={a} className="quiet small">
           {a}

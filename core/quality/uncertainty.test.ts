@@ -1,8 +1,9 @@
 import { describe, expect, it } from "vitest";
-import { gaussian, seededRandom } from "../quantity/random";
+import { seededRandom } from "../quantity/random";
 import type { AnalysisEvidence } from "../results/analysisEvidence";
 import { evidenceOfRun } from "../results/runEvidence";
 import { libraryMethod, RunPlayer } from "../simulation/runPlayer";
+import { coverageOf, coveredTechniques } from "../testing/coverage";
 import { readingEvidenceOf } from "../testing/readingEvidence";
 import { expandedWords, standardUncertaintyOf, uncertaintyOf } from "./uncertainty";
 
@@ -20,13 +21,13 @@ function run(
 }
 
 describe("the uncertainty of an analysis", () => {
-  it("of a drop count is half a drop and the sample's volume, less in the mean of two", () => {
+  it("of a drop count is half a drop twice and the sample's volume, less in the mean of two", () => {
     const evidence = run("oxygen-drops", 8);
     const found = uncertaintyOf(evidence);
     const n = evidence.pair ? 2 : 1;
-    // Rectangular: 0.5/√3 of a drop of 1 mg/L, 0.5 % of 8 mg/L. Source: JCGM 100, 4.3.7.
-    expect(found?.u).toBeCloseTo(Math.sqrt((0.25 / 3 + 0.04 ** 2 / 3) / n), 6);
-    expect(found?.parts[0]?.what).toBe("half a drop");
+    // Rectangular: 0.5/√3 of a drop of 1 mg/L, twice; 0.5 % of 8 mg/L. Source: JCGM 100, 4.3.7.
+    expect(found?.u).toBeCloseTo(Math.sqrt((0.5 / 3 + 0.04 ** 2 / 3) / n), 6);
+    expect(found?.parts[0]?.what).toBe("whole drops only");
     expect(found?.parts.reduce((sum, p) => sum + p.share, 0)).toBeCloseTo(1, 9);
   });
   it("of a burette grows with the uncertainty of its titrant, and shares are by variance", () => {
@@ -81,63 +82,16 @@ describe("the uncertainty of a reading", () => {
   });
 });
 
-describe("coverage", () => {
-  /**
-   * Readings of a pH meter on simulated buffers and waters with known truth: glass, buffers and portions differ by what is stated of
-   * them, as normal draws. k = 2 is to hold the truth in 95.4 of a hundred. Source: JCGM 100, 6.3.
-   */
-  it("of pH between two buffers: the stated U holds the truth in 93 to 97 of a hundred", () => {
-    const random = seededRandom(20261);
-    const [uBuffer, sd] = [0.01, 0.012];
-    const slope = -58.2;
-    let held = 0;
-    const n = 2000;
-    for (let i = 0; i < n; i++) {
-      const truth = 7 + 3 * random();
-      const signal = (ph: number) => slope * (ph - 7);
-      // What the bottles really are, which nobody sees.
-      const real = [7, 10].map((b) => b + uBuffer * gaussian(random));
-      const signals = real.map(signal);
-      const [s1 = 0, s2 = 1] = signals;
-      const read = (ph: number) => 7 + ((signal(ph) - s1) / (s2 - s1)) * 3;
-      const portions = [truth + sd * gaussian(random), truth + sd * gaussian(random)].map(read);
-      const evidence = readingEvidenceOf({
-        ph: ((portions[0] ?? 0) + (portions[1] ?? 0)) / 2,
-        buffers: [7, 10],
-        uncertainty: uBuffer,
-        signals,
-        signal: signal(truth),
-        repeatability: { sd, n: 60 },
-      });
-      const found = uncertaintyOf(evidence);
-      if (found && Math.abs(found.value - truth) <= 2 * found.u) held++;
-    }
-    expect(held / n).toBeGreaterThan(0.93);
-    expect(held / n).toBeLessThan(0.97);
-  });
-});
-
-describe("coverage of a titration", () => {
-  /** Titrations of a water of 8 mg/L, everything that is stated of hands, glass and titrant drawn anew each time. */
-  it("by burette: the stated U holds the truth in 93 to 97 of a hundred", () => {
-    const random = seededRandom(20262);
-    const flat = (half: number) => half * (2 * random() - 1);
-    const base = run("oxygen-burette", 8, { strength: 0.025, strength_uncertainty: 0.00005 });
-    const truth = uncertaintyOf(base)?.value ?? 0;
-    const volume = truth / 1.002;
-    let held = 0;
-    const n = 2000;
-    for (let i = 0; i < n; i++) {
-      const titrant = 1 + (0.00005 / 0.025) * gaussian(random);
-      const one = () =>
-        truth * titrant * (1 + (flat(0.02) + flat(0.02) + flat(0.025)) / volume) * (1 + flat(0.005));
-      const value = (one() + one()) / 2;
-      const found = uncertaintyOf({ ...base, reported: { kind: "value", value } });
-      if (found && Math.abs(value - truth) <= 2 * found.u) held++;
-    }
-    expect(held / n).toBeGreaterThan(0.93);
-    expect(held / n).toBeLessThan(0.97);
-  });
+describe("coverage of 2 000 simulated measurements with a known truth", () => {
+  // k = 2 holds 95.4 of a hundred of a normal distribution. Source: JCGM 100, 6.3 and G.6.6.
+  it.each(coveredTechniques().map((c, i) => [c.technique, c, 20260 + i] as const))(
+    "by %s: the stated U holds it in 93 to 97 of a hundred",
+    (_technique, covered, seed) => {
+      const share = coverageOf(covered, 2000, seededRandom(seed));
+      expect(share).toBeGreaterThanOrEqual(0.93);
+      expect(share).toBeLessThanOrEqual(0.97);
+    },
+  );
 });
 
 describe("a number with its uncertainty", () => {

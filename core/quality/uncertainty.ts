@@ -7,6 +7,7 @@ import type { DerivedEvidence } from "../results/derived/derivedEvidence";
 import { type ReadingEvidence, reportedValue } from "../results/evidence";
 import type { AnyEvidence } from "../results/judgeAny";
 import { type Budget, budgetOf, type Component } from "./budget";
+import type { DrawnPart } from "./monteCarlo";
 
 /** What a result is unsure by, part by part. */
 export interface ResultUncertainty {
@@ -14,7 +15,7 @@ export interface ResultUncertainty {
   /** Standard uncertainty of the result, in its unit. */
   u: number;
   /** Each part with what it adds to the result, in its unit, and its share of the variance; the largest first. */
-  parts: { what: string; u: number; share: number }[];
+  parts: { what: string; u: number; share: number; shape: DrawnPart["shape"] }[];
   /** Said where something was assumed and not measured. */
   assumed: string[];
 }
@@ -23,9 +24,12 @@ interface Part {
   what: string;
   /** Standard uncertainty in the unit of the result. */
   u: number;
+  /** Normal, where nothing is said. */
+  shape?: DrawnPart["shape"];
 }
 
 const rectangular = (halfWidth: number) => halfWidth / Math.sqrt(3);
+const flat = "rectangular" as const;
 
 /** Two results of one water differ by no more than 2.77 of their standard deviations in 95 of a hundred. Source: ISO 5725-6, repeatability limit. */
 const REPEATABILITY = 2.77;
@@ -65,7 +69,9 @@ function whole(
   return {
     value,
     u: budget.standard_uncertainty,
-    parts: known.map((p, i) => ({ ...p, share: budget.shares[i] ?? 0 })).sort((a, b) => b.share - a.share),
+    parts: known
+      .map(({ what, u, shape = "normal" as const }, i) => ({ what, u, shape, share: budget.shares[i] ?? 0 }))
+      .sort((a, b) => b.share - a.share),
     assumed: assumed.flatMap((a) => a ?? []),
   };
 }
@@ -82,8 +88,8 @@ function calibrationParts({ parameter, calibration, portions }: ReadingEvidence,
   if (parameter === "oxygen") {
     // Air: 0.2 °C and 1 hPa change what saturated air holds by 0.4 % and 0.1 %. Source: Benson & Krause 1984, slopes at 20 °C.
     return [
-      { what: "temperature of the air calibration", u: rectangular(0.004 * value) },
-      { what: "pressure of the air calibration", u: rectangular(0.001 * value) },
+      { what: "temperature of the air calibration", u: rectangular(0.004 * value), shape: flat },
+      { what: "pressure of the air calibration", u: rectangular(0.001 * value), shape: flat },
     ];
   }
   if (parameter !== "ph" || points.length < 2)
@@ -116,15 +122,21 @@ function ofReading(evidence: ReadingEvidence): ResultUncertainty | null {
     portions.length > 1 || evidence.repeatability ? repeatability(evidence.repeatability, limit) : null;
   const parts: Part[] = [
     ...calibrationParts(evidence, value),
-    { what: "last digit", u: rectangular(resolutionOf(parameter) / 2) / Math.sqrt(n) },
+    { what: "last digit", u: rectangular(resolutionOf(parameter) / 2) / Math.sqrt(n), shape: flat },
     ...(repeats
       ? [{ what: `repeatability, ${n === 2 ? "mean of two" : "one reading"}`, u: repeats.sd / Math.sqrt(n) }]
       : []),
     ...(parameter === "conductivity" && compensation !== null
-      ? [{ what: "temperature, in the way to 25 °C", u: rectangular(THERMOMETER_C * 0.0191 * value) }]
+      ? [
+          {
+            what: "temperature, in the way to 25 °C",
+            u: rectangular(THERMOMETER_C * 0.0191 * value),
+            shape: flat,
+          },
+        ]
       : []),
     ...(check?.corrected
-      ? [{ what: "drift that was taken out", u: rectangular(Math.abs(check.correction)) }]
+      ? [{ what: "drift that was taken out", u: rectangular(Math.abs(check.correction)), shape: flat }]
       : []),
   ];
   return whole(value, parts, [repeats?.assumed]);
@@ -154,7 +166,7 @@ function ofAnalysis(evidence: AnalysisEvidence): ResultUncertainty | null {
   const random: Part[] =
     known && known.sd > byHand
       ? [{ what: n === 2 ? "repeatability, mean of two" : "repeatability", u: known.sd / Math.sqrt(n) }]
-      : each.map((p) => ({ what: p.what, u: p.u / Math.sqrt(n) }));
+      : each.map((p) => ({ what: p.what, u: p.u / Math.sqrt(n), shape: flat }));
   const guessed =
     !known && each.length === 0 && technique.length === 0 ? repeatability(undefined, limit) : null;
   const parts: Part[] = [
@@ -164,7 +176,7 @@ function ofAnalysis(evidence: AnalysisEvidence): ResultUncertainty | null {
     ...(strength?.uncertainty
       ? [{ what: "strength of the titrant", u: (value * strength.uncertainty) / strength.value }]
       : []),
-    ...(dilution > 1 ? [{ what: "dilution", u: rectangular(0.01 * value) }] : []),
+    ...(dilution > 1 ? [{ what: "dilution", u: rectangular(0.01 * value), shape: flat }] : []),
   ];
   // A maker's factor and a printed scale come without an uncertainty: what is not known is said, not made up.
   const maker = ["photometer", "comparator", "strip"].includes(evidence.method.technique)
@@ -199,7 +211,7 @@ function ofDerived({ reported, from, kind }: DerivedEvidence): ResultUncertainty
 /**
  * The uncertainty of a result from what is known of how it was got, by the law of propagation; null where it has no number or nothing
  * is known. Units: of the result. Source: JCGM 100; parts from calibration, standards, resolution, technique, repeatability.
- * Check value: a drop count of 8 drops of 1 mg/L, of which half a drop is all that is known, has u 0.289.
+ * Check value: two drop counts of 8 drops of 1 mg/L, whole drops and end point each unsure by half a drop, have u 0.289 in their mean.
  */
 export function uncertaintyOf(evidence: AnyEvidence): ResultUncertainty | null {
   if (!("source" in evidence)) return ofReading(evidence);

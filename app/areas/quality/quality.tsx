@@ -4,7 +4,7 @@ import { z } from "zod";
 import { kindWords } from "../../../core/bench/subject";
 import { type Finding, worstObjection } from "../../../core/judgement/finding";
 import { signalWords } from "../../../core/quality/controlChart";
-import { counted, formatNumber } from "../../../core/quantity/format";
+import { counted, formatNumber, formatSignificant } from "../../../core/quantity/format";
 import { showResult } from "../../../core/quantity/showResult";
 import { showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
@@ -17,7 +17,13 @@ import {
   type QualityAction,
 } from "../../server/quality/actions.server";
 import { type ChartSummary, listCharts } from "../../server/quality/charts.server";
-import { type CheckLine, newestChecks, owedToday } from "../../server/quality/overview.server";
+import {
+  type CheckLine,
+  newestChecks,
+  owedToday,
+  type PairLine,
+  pairsLately,
+} from "../../server/quality/overview.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { DueMark } from "../../ui/DueMark";
 import { Formula } from "../../ui/Formula";
@@ -43,6 +49,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     blanks: await newestChecks(db, "blank"),
     recoveries: await newestChecks(db, "spike"),
     standards: await newestChecks(db, "standard"),
+    pairs: await pairsLately(db, nowIso()),
     zone: rules.zone,
   };
 }
@@ -67,7 +74,8 @@ export async function action({ request, context }: Route.ActionArgs) {
 
 /** Everything that says how good the results are: what is out, what is owed, and how each control has been doing. */
 export default function Quality() {
-  const { open, closed, owed, charts, blanks, recoveries, standards, zone } = useLoaderData<typeof loader>();
+  const { open, closed, owed, charts, blanks, recoveries, standards, pairs, zone } =
+    useLoaderData<typeof loader>();
   return (
     <main className="stack">
       <div>
@@ -127,6 +135,7 @@ export default function Quality() {
       <CheckTable title="Blanks" rows={blanks} zone={zone} />
       <CheckTable title="Recoveries" rows={recoveries} zone={zone} />
       <CheckTable title="Standards in between" rows={standards} zone={zone} />
+      <Pairs pairs={pairs} />
       {closed.length > 0 && (
         <section className="stack close" aria-label="Seen to">
           <h2>Seen to</h2>
@@ -243,6 +252,45 @@ function ChartLine({ chart, zone }: { chart: ChartSummary; zone: string }) {
         </span>
       )}
     </Link>
+  );
+}
+
+/** How well each instrument and hand repeat, from the pairs of twelve weeks. */
+function Pairs({ pairs }: { pairs: readonly PairLine[] }) {
+  if (pairs.length === 0) return null;
+  return (
+    <section className="stack close" aria-label="Duplicates">
+      <h2>Duplicates of twelve weeks</h2>
+      <WideTable name="Duplicates">
+        <table className="figures">
+          <thead>
+            <tr>
+              <th>What</th>
+              <th className="r">Pairs</th>
+              <th className="r">One result varies by</th>
+              <th className="r">A pair is out beyond</th>
+            </tr>
+          </thead>
+          <tbody>
+            {pairs.map((p) => (
+              <tr key={`${p.instrument} ${p.analyte} ${p.unit}`}>
+                <td>
+                  <Formula>{p.analyte}</Formula>
+                  <span className="quiet under">{p.instrument}</span>
+                </td>
+                <td className="r m">{p.n}</td>
+                <td className="r m">
+                  {formatSignificant(p.sd, 2)} {p.unit}
+                </td>
+                <td className="r m">
+                  {formatSignificant(p.action_range, 2)} {p.unit}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </WideTable>
+    </section>
   );
 }
 

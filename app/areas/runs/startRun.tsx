@@ -85,7 +85,9 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const inHand = await lotsInHand(db, method, form, today, parsed.data?.curve);
   const vessel = await subjectInForm(db, form, method.result, today);
   Object.assign(errors, inHand.errors, vessel.errors);
-  if (!parsed.success || !site || Object.keys(errors).length) return data({ errors }, { status: 422 });
+  // What was chosen to be in the vessel is still chosen where the page is made anew.
+  const said = { kind: String(form.get("subject") ?? ""), code: String(form.get("subject_code") ?? "") };
+  if (!parsed.success || !site || Object.keys(errors).length) return data({ errors, said }, { status: 422 });
   const { work, event, sample, temperature, dilution, dilutes, strength, blank, table, curve, collected } =
     parsed.data;
   const actor = context.get(personContext);
@@ -112,7 +114,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       subject: vessel.subject,
     },
   ).catch(startRefusal);
-  if (refused) return data({ errors: { form: refused } }, { status: 422 });
+  if (refused) return data({ errors: { form: refused }, said }, { status: 422 });
   await openLots(db, inHand.closed, today, actor, now);
   return redirect(`/runs/${work}`);
 }
@@ -195,8 +197,8 @@ export default function StartRun() {
               bottles={checks.bottles}
               unspiked={checks.unspiked}
               errors={errors}
-              initial={checks.kind}
-              initialCode={checks.code}
+              initial={z.enum(resultKinds).catch(checks.kind).parse(answer?.said.kind)}
+              initialCode={answer?.said.code ?? checks.code}
             />
             {errors.form && (
               <p className="wrong" role="alert">

@@ -1,5 +1,6 @@
 import { stringify } from "csv-stringify/sync";
 import { z } from "zod";
+import { resultKinds } from "../../../core/bench/subject";
 import { verdicts } from "../../../core/judgement/finding";
 import { isSimulated } from "../../../core/results/rules/source";
 import type { Reading } from "../results/readings.server";
@@ -20,6 +21,11 @@ const exportedReadingSchema = z
     site: z.string(),
     sample: z.string(),
     source: z.enum(["meter", "analysis", "laboratory", "derived"]),
+    kind: z.enum(resultKinds).meta({ description: "The water itself, or a check of its batch." }),
+    bottle: z
+      .string()
+      .nullable()
+      .meta({ description: "Lot of the control, the standard or the addition; null for a sample." }),
     parameter: z.string(),
     analyte: z.string().meta({ description: "What was measured and what it is given as." }),
     value: z
@@ -35,6 +41,9 @@ const exportedReadingSchema = z
       .meta({ description: "Whether a simulated instrument took part: practice, no record." }),
     low: z.number().nullable(),
     high: z.number().nullable(),
+    standard_uncertainty: z.number().nullable().meta({
+      description: "In the unit of the value; null where nobody can say. Expanded (k = 2) it is twice that.",
+    }),
     grade: z.string().nullable().meta({ description: "Grade of a record whose check was off." }),
     unit: z.string(),
     temperature_c: z.number().nullable(),
@@ -44,6 +53,12 @@ const exportedReadingSchema = z
     calibration_id: z.string().nullable(),
     calibration: z.string().nullable().meta({ description: "What the calibration in force is known by." }),
     standard_lots: z.array(z.string()),
+    reagent_lots: z
+      .array(z.string())
+      .meta({ description: "Lots of reagents, kits and titrants, by their codes." }),
+    derived_from: z
+      .array(z.string())
+      .meta({ description: "Ids of the readings that a derived one rests on." }),
     /** What stands against it; what is fine is left out. */
     findings: z.array(
       z.object({
@@ -64,7 +79,7 @@ export type ExportedReading = z.output<typeof exportedReadingSchema>;
 const readingsFileSchema = z
   .object({
     format: z.literal("brintel-readings"),
-    version: z.literal(5),
+    version: z.literal(6),
     exported_at: z.string().meta({ format: "date-time" }),
     readings: z.array(exportedReadingSchema),
   })
@@ -73,7 +88,7 @@ const readingsFileSchema = z
 /** The published JSON Schema of the readings file. */
 export const readingsJsonSchema = () => ({
   ...z.toJSONSchema(readingsFileSchema, { target: "draft-7" }),
-  title: "Brintel readings, version 5",
+  title: "Brintel readings, version 6",
 });
 
 export function exportedReading(r: Reading): ExportedReading {
@@ -86,6 +101,8 @@ export function exportedReading(r: Reading): ExportedReading {
     site: r.site,
     sample: r.sample,
     source: r.source,
+    kind: r.kind,
+    bottle: r.subject_code,
     parameter: r.parameter,
     analyte: r.analyte,
     value: r.value,
@@ -94,6 +111,7 @@ export function exportedReading(r: Reading): ExportedReading {
     simulated: isSimulated(r.evidence),
     low: r.low,
     high: r.high,
+    standard_uncertainty: r.uncertainty,
     grade: r.grade,
     unit: r.unit,
     temperature_c: r.temperature_c,
@@ -103,6 +121,8 @@ export function exportedReading(r: Reading): ExportedReading {
     calibration_id: r.calibration_id,
     calibration: calibration?.headline ?? null,
     standard_lots: calibration?.points.flatMap((p) => p.lot_code ?? []) ?? [],
+    reagent_lots: r.source === "analysis" ? r.evidence.lots.map((l) => l.code) : [],
+    derived_from: r.source === "derived" ? r.evidence.from.map((s) => s.reading_id) : [],
     findings: r.findings,
     observer: r.by,
     rules_version: r.rules_version,
@@ -124,7 +144,7 @@ function relationOf(r: Reading): ExportedReading["relation"] {
 
 /** The JSON file in pieces: its head, readings as they come, its foot. */
 export const jsonHead = (now: string): string =>
-  `{"format":"brintel-readings","version":5,"exported_at":${JSON.stringify(now)},"readings":[\n`;
+  `{"format":"brintel-readings","version":6,"exported_at":${JSON.stringify(now)},"readings":[\n`;
 export const jsonRows = (readings: readonly Reading[], first: boolean): string =>
   readings.map((r, i) => `${first && i === 0 ? "" : ",\n"}${JSON.stringify(exportedReading(r))}`).join("");
 export const jsonFoot = "\n]}\n";
@@ -153,6 +173,8 @@ export const csvRows = (readings: readonly Reading[]): string =>
       ...r,
       portions: r.portions.map((value) => value.toFixed(3)).join("; "),
       standard_lots: r.standard_lots.join("; "),
+      reagent_lots: r.reagent_lots.join("; "),
+      derived_from: r.derived_from.join("; "),
       findings: r.findings.map((f) => `${f.rule}: ${f.measured} (limit ${f.limit})`).join("; "),
     })),
     false,

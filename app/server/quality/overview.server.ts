@@ -5,6 +5,7 @@ import { isOwed } from "../../../core/results/rules/quality";
 import type { HouseRules } from "../../../core/rules/houseRules";
 import { localDate } from "../../../core/time/local";
 import { dayBounds } from "../../../core/time/zone";
+import { findMethod } from "../runs/methods.server";
 
 /** A check as a list shows it. */
 export interface CheckLine {
@@ -91,11 +92,10 @@ export async function owedToday(db: Knex, rules: HouseRules, now: string): Promi
       db.raw("max(coalesce(meters.code, readings.method)) as instrument"),
       db.raw("count(*) as n"),
     );
-  const methods = rows.filter((r) => r.source === "analysis").map((r) => r.instrument_id);
-  const documents: { id: string; document: string }[] = await db("methods")
-    .whereIn("id", methods)
-    .select("id", "document");
-  const technique = new Map(documents.map((d) => [d.id, JSON.parse(d.document).measure.technique as string]));
+  const technique = new Map<string, string>();
+  for (const { instrument_id, source } of rows)
+    if (source === "analysis" && !technique.has(instrument_id))
+      technique.set(instrument_id, (await findMethod(db, instrument_id))?.method.measure.technique ?? "");
   return rows
     .filter((r) => r.kind === "sample")
     .flatMap((batch) =>
@@ -121,4 +121,51 @@ export async function owedToday(db: Knex, rules: HouseRules, now: string): Promi
           samples: Number(batch.n),
         })),
     );
+}
+
+/** How well pairs of one method or meter repeat. */
+export interface PairLine {
+  instrument: string;
+  analyte: string;
+  unit: string;
+  decimals: number;
+  n: number;
+  /** Standard deviation of one result. */
+  sd: number;
+  /** A later pair should lie no further apart. */
+  action_range: number;
+}
+
+/** Pairs older than this say how it was, days. */
+const PAIR_DAYS = 84;
+
+/** The repeatability of everything that was measured in pairs lately, most pairs first: s = √(Σ d² / 2n), upper limit 3.267 times the mean range. */
+export async function pairsLately(db: Knex, now: string, most = 12): Promise<PairLine[]> {
+  const since = new Date(Date.parse(now) - PAIR_DAYS * 86_400_000).toISOString();
+  const rows: (Omit<PairLine, "sd" | "action_range"> & { squares: number; mean_range: number })[] = await db(
+    "readings",
+  )
+    .leftJoin("meters", "meters.id", "readings.meter_id")
+    .where("measured_at", ">=", since)
+    .whereNotNull("pair_range")
+    .whereNotNull("instrument_id")
+    .whereNot("verdict", "void")
+    .groupBy("instrument_id", "analyte", "unit", "decimals")
+    .orderBy("n", "desc")
+    .limit(most)
+    .select(
+      "analyte",
+      "unit",
+      "decimals",
+      db.raw("max(coalesce(meters.code, readings.method)) as instrument"),
+      db.raw("count(*) as n"),
+      db.raw("sum(pair_range * pair_range) as squares"),
+      db.raw("avg(pair_range) as mean_range"),
+    );
+  return rows.map(({ squares, mean_range, ...row }) => ({
+    ...row,
+    n: Number(row.n),
+    sd: Math.sqrt(squares / (2 * Number(row.n))),
+    action_range: 3.267 * mean_range,
+  }));
 }

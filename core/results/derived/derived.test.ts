@@ -175,6 +175,15 @@ describe("a derived result", () => {
     expect([none.verdict, none.evidence.reported]).toEqual(["held", null]);
     expect(none.findings[0]?.rule).toBe("no-value");
   });
+  it.each([
+    [10, "sound"],
+    [9.9, "qualified"],
+    [130, "sound"],
+    [130.1, "qualified"],
+  ])("a saturation of %d %% is %s", (percent, verdict) => {
+    const of = { ...whole(), kind: "saturation" as const, from: [source("oxygen", 9)] };
+    expect(judgeDerived({ ...of, reported: { kind: "value", value: percent } }, rules).verdict).toBe(verdict);
+  });
   it("that was taken out stays out", () => {
     const voided = { at, by: "Noor", reason: "wrong bottle" };
     expect(judgeDerived({ ...whole(), voided }, rules).verdict).toBe("void");

@@ -60,6 +60,31 @@ function judgeMoment({ from }: DerivedEvidence, within_min: number): Finding[] {
   ];
 }
 
+/** More oxygen than this, or less, is asked about, %. Source: common practice. */
+const askedAbout = { low: 10, high: 130 };
+
+/** Much more oxygen than air gives is algae in the sun or a slip of the calibration; almost none is a sediment or a dead membrane. */
+function judgeSaturation({ kind, reported }: DerivedEvidence): Finding[] {
+  if (kind !== "saturation" || reported?.kind !== "value") return [];
+  const { value } = reported;
+  const [measured, limit] = [`${formatNumber(value, 0)} %`, `${askedAbout.low} – ${askedAbout.high} %`];
+  if (value >= askedAbout.low && value <= askedAbout.high)
+    return [fine("saturation", measured, limit, "As much oxygen as waters have.")];
+  return [
+    {
+      rule: "saturation",
+      severity: "qualify",
+      measured,
+      limit,
+      sentence:
+        value > askedAbout.high
+          ? "Much more oxygen than air gives: algae in the sun, or a calibration that slipped?"
+          : "Almost no oxygen: is the membrane whole, and was the water stirred?",
+      action: "Check the meter in air, and hold it against a titration.",
+    },
+  ];
+}
+
 /** The share of un-ionised ammonia is known for fresh water from 0 to 30 °C. Source: Emerson et al. 1975. */
 function judgeEquation({ kind, from }: DerivedEvidence): Finding[] {
   if (kind !== "free-ammonia") return [];
@@ -108,6 +133,7 @@ export function judgeDerived(
     ...evidence.from.map(judgeSource),
     ...judgeMoment(evidence, rules.derived.within_min),
     ...judgeEquation(evidence),
+    ...judgeSaturation(evidence),
     ...judgeMoments(evidence.doubts, rules.zone),
     ...judgeVoided(evidence.voided),
   ];

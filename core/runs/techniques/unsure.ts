@@ -1,6 +1,5 @@
 import { predictConcentration } from "../../calibration/curve";
 import type { ColourStep, Method, MethodResult } from "../../methods/method";
-import { studentTQuantile } from "../../reference/studentT";
 import { absorbanceOf, dayCurve } from "./dayCurve";
 import type { Gathered, RunContext } from "./evaluate";
 import { volumeUsed } from "./volumes";
@@ -12,6 +11,9 @@ export interface Unsure {
   /** Whether it is another one in each replicate: a mean of two halves its variance. */
   each: boolean;
 }
+
+/** Within so many standard deviations lie 95 of a hundred of a normal distribution. */
+const NORMAL_95 = 1.96;
 
 const rectangular = (halfWidth: number) => halfWidth / Math.sqrt(3);
 
@@ -51,7 +53,7 @@ const colour = (steps: readonly ColourStep[] | undefined, index: number): Unsure
 /**
  * By what a reading of a technique is unsure, before the dilution; nothing where the technique does not say. Units: of the result.
  * Source: resolutions and what a hand can do as rectangular limits (JCGM 100, 4.3.7), a curve by its inverse prediction. Check value: a
- * drop of 1 mg/L is unsure by 0.5/√3 = 0.289 mg/L.
+ * drop of 1 mg/L is unsure by 0.5/√3 = 0.289 mg/L, and its end point once more by as much.
  */
 export function unsureBy(
   method: Method,
@@ -78,8 +80,10 @@ export function unsureBy(
       if (!absorbed.ok || !fitted.ok || fitted.value.degreesOfFreedom < 1) return [];
       const read = predictConcentration(fitted.value, absorbed.value);
       if (!read.ok) return [];
-      const t = studentTQuantile(0.975, fitted.value.degreesOfFreedom);
-      return [{ what: "curve of the day", u: (read.value.high - read.value.low) / 2 / t, each: false }];
+      // Few standards make the interval wide: its width stays what it is, so that twice u holds as much as it.
+      return [
+        { what: "curve of the day", u: (read.value.high - read.value.low) / 2 / NORMAL_95, each: false },
+      ];
     }
     case "comparator":
       return raw?.kind === "colour" ? colour(measure.scales[raw.scale]?.steps, raw.step) : [];
@@ -112,8 +116,14 @@ export function unsureBy(
         { what: "syringe, read twice", u: Math.SQRT2 * rectangular(resolution / 2), each: true },
         sampleVolume(value),
       ];
-    case "drops":
-      return [{ what: "half a drop", u: rectangular(measure.per_drop / 2), each: true }, sampleVolume(value)];
+    case "drops": {
+      const half = rectangular(measure.per_drop / 2);
+      return [
+        { what: "whole drops only", u: half, each: true },
+        { what: "half a drop at the end point", u: half, each: true },
+        sampleVolume(value),
+      ];
+    }
     case "digits":
       return [
         { what: "a digit at the end point", u: rectangular(hand.digits * measure.multiplier), each: true },

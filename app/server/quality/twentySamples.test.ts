@@ -1,0 +1,90 @@
+import { ulid } from "ulid";
+import { describe, expect, it } from "vitest";
+import type { Subject } from "../../../core/bench/subject";
+import { defaultHouseRules } from "../../../core/rules/houseRules";
+import { libraryMethod, RunPlayer } from "../../../core/simulation/runPlayer";
+import { changeRules } from "../rules/rules.server";
+import { benchForEachTest } from "../testing/benchForEachTest";
+import { openTestRun, postPlayed } from "../testing/benchRun";
+
+const use = benchForEachTest();
+const method = libraryMethod("phosphate-photometer");
+const at = (minute: number) =>
+  new Date(Date.parse("2026-04-12T06:00:00.000Z") + minute * 60_000).toISOString();
+
+/** A run that holds so much, begun so many minutes into the day; without a second portion when asked. */
+async function run(size: number, minute: number, subject: Subject = { kind: "sample" }): Promise<string> {
+  const begun = at(minute);
+  const work = ulid(Date.parse(begun));
+  await openTestRun(use.bench, method, begun, { work, subject });
+  const played = new RunPlayer(method, { subject }, Date.parse(begun)).play(size);
+  await postPlayed(use.bench, work, played.events, begun);
+  return `${work}-phosphate`;
+}
+
+type Check = "blank" | "control" | "spike";
+const good: Record<Check, number> = { blank: 0, control: 1, spike: (0.8 * 10 + 0.1 * 50) / 10.1 };
+const bad: Record<Check, number> = { blank: 0.3, control: 1.3, spike: 0.95 };
+
+const subjectOf = (check: Check, unspiked_id: string): Subject =>
+  check === "blank"
+    ? { kind: "blank", of: "reagent" }
+    : check === "control"
+      ? { kind: "control", code: "CS-1", lot_id: null, expected: 1, uncertainty: null }
+      : {
+          kind: "spike",
+          code: "PS-1",
+          lot_id: null,
+          unspiked_id,
+          sample_ml: 10,
+          spike_ml: 0.1,
+          strength: 50,
+        };
+
+/** A batch of twenty samples with what of its checks is done, and how they came out; how the samples are judged. */
+async function batch(done: Partial<Record<Check, number>>): Promise<{ verdicts: Set<string>; said: string }> {
+  const { db, person } = use.bench;
+  const owed = { blank: "every", control: "every", spike: "every" } as const;
+  const rules = { ...defaultHouseRules, data: "demo" as const };
+  await changeRules(db, 1, { ...rules, quality: { ...rules.quality, ...owed } }, "all owed", person, at(0));
+  const samples: string[] = [];
+  for (let i = 0; i < 20; i++) samples.push(await run(0.8, 10 + 5 * i));
+  for (const [i, check] of (["blank", "control", "spike"] as const).entries()) {
+    const size = done[check];
+    if (size !== undefined) await run(size, 150 + 5 * i, subjectOf(check, samples[19] ?? ""));
+  }
+  const rows: { verdict: string; findings: string }[] = await db("readings").whereIn("id", samples);
+  expect(rows).toHaveLength(20);
+  return { verdicts: new Set(rows.map((r) => r.verdict)), said: rows.map((r) => r.findings).join(" ") };
+}
+
+describe("a batch of twenty samples that is owed a blank, a control and a spike", () => {
+  it("is sound with all of them, in duplicate", async () => {
+    expect((await batch(good)).verdicts).toEqual(new Set(["sound"]));
+  });
+
+  it.each(["blank", "control", "spike"] as const)("is qualified by name without its %s", async (missing) => {
+    const { [missing]: _, ...rest } = good;
+    const { verdicts, said } = await batch(rest);
+    expect(verdicts).toEqual(new Set(["qualified"]));
+    expect(said.match(/"rule":"batch-/g)).toHaveLength(20);
+    expect(said).toContain(`"rule":"batch-${missing}"`);
+  });
+
+  it.each(["blank", "control", "spike"] as const)("is held as a whole when its %s fails", async (failing) => {
+    const { verdicts, said } = await batch({ ...good, [failing]: bad[failing] });
+    expect(verdicts).toEqual(new Set(["held"]));
+    expect(said).toContain("of its batch is out");
+  });
+
+  it("holds only the sample whose duplicates fall apart", async () => {
+    await batch(good);
+    const begun = at(200);
+    const work = ulid(Date.parse(begun));
+    await openTestRun(use.bench, method, begun, { work });
+    const apart = new RunPlayer(method, {}, Date.parse(begun)).read(0.8).read(1.2).read(1.8).finish();
+    await postPlayed(use.bench, work, apart.events, begun);
+    const held = await use.bench.db("readings").where({ verdict: "held" }).select("work_id");
+    expect(held).toEqual([{ work_id: work }]);
+  });
+});

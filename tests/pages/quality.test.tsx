@@ -1,0 +1,190 @@
+import { ulid } from "ulid";
+import { describe, expect, it } from "vitest";
+import { openActions } from "../../app/server/quality/actions.server";
+import { changeRules, rulesInForce } from "../../app/server/rules/rules.server";
+import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
+import { openTestRun, postPlayed } from "../../app/server/testing/benchRun";
+import { calibratedPh } from "../../app/server/testing/testBench";
+import type { Subject } from "../../core/bench/subject";
+import { libraryMethod, RunPlayer } from "../../core/simulation/runPlayer";
+import { Visitor } from "./pages";
+
+const hands = benchForEachTest();
+const visitor = () => new Visitor(hands.bench);
+/** So many minutes before a moment that lies in the middle of a day. */
+const noon = Date.parse(`${new Date(Date.now() - 86_400_000).toISOString().slice(0, 10)}T12:00:00.000Z`);
+const minutes = (n: number) => new Date(noon - n * 60_000).toISOString();
+
+/** A phosphate run that began so many minutes ago; the id of its result. */
+async function run(
+  size: number,
+  ago: number,
+  subject: Subject = { kind: "sample" },
+  at = minutes(ago),
+): Promise<string> {
+  const method = libraryMethod("phosphate-photometer");
+  const work = ulid();
+  await openTestRun(hands.bench, method, at, { work, subject });
+  const played = new RunPlayer(method, { subject }, Date.parse(at)).play(size);
+  await postPlayed(hands.bench, work, played.events, at);
+  return `${work}-phosphate`;
+}
+const control: Subject = { kind: "control", code: "CS-1", lot_id: null, expected: 1, uncertainty: null };
+const blank: Subject = { kind: "blank", of: "reagent" };
+const chartAt =
+  "/quality/chart?code=CS-1&parameter=phosphate&analyte=Phosphate+as+PO4&by=phosphate-photometer";
+
+describe("the page of checks", () => {
+  it("says what to do first where nothing was checked", async () => {
+    const { text } = await visitor().open("/quality");
+    expect(text).toContain("Nothing is out.");
+    expect(text).toContain("choose “Control sample” for what is in the vessel");
+  });
+
+  it("shows what is out, asks for its cause in words, and frees the batch by it", async () => {
+    const sample = await run(0.8, 90);
+    await run(0.3, 60, blank);
+    const [action] = await openActions(hands.bench.db);
+    const page = await visitor().open("/quality");
+    expect(page.text).toContain("Blank : Phosphate as PO4 0.30 mg/L");
+    expect(page.text).toContain("Reagent blank is high");
+    const send = (fields: Record<string, string>) =>
+      visitor().send("/quality", { action: action?.id ?? "", cause: "soap", done: "rinsed", ...fields });
+    const silent = await send({ cause: " " });
+    expect([silent.status, silent.text.includes("Say what the cause was.")]).toEqual([422, true]);
+    expect((await send({ done: "" })).text).toContain("Say what was done about it.");
+    expect((await send({ cause: "x".repeat(301) })).text).toContain("Keep it under 301 characters.");
+    expect((await send({})).status).toBe(200);
+    const after = await visitor().open("/quality");
+    expect(after.text).toContain("Nothing is out.");
+    expect(after.text).toContain("soap rinsed Noor");
+    expect((await visitor().open(`/ledger?reading=${sample}`)).text).toContain(
+      "The blank of its batch was out: soap.",
+    );
+    // Nobody is told of what is gone as if it were there.
+    expect((await send({ action: ulid() })).status).toBe(422);
+  });
+
+  it("says what the batches of today are owed, and where it begins", async () => {
+    const { db, person } = hands.bench;
+    const { rules } = await rulesInForce(db);
+    const owed = { ...rules.quality, blank: "photometers" as const, control: "every" as const };
+    await changeRules(db, 1, { ...rules, quality: owed }, "asked for", person, minutes(200));
+    const now = new Date().toISOString();
+    await run(0.8, 0, { kind: "sample" }, now);
+    const { html, text } = await visitor().open("/quality");
+    expect(text).toContain("Control sample for Phosphate as PO4");
+    expect(html).toContain("/runs/new/phosphate-photometer?of=blank");
+    await run(0, 0, blank, now);
+    expect((await visitor().open("/quality")).html).not.toContain("of=blank");
+  });
+});
+
+describe("a control's chart", () => {
+  it("is drawn from its first result on, and takes limits in words", async () => {
+    for (let i = 0; i < 8; i++) await run(1 + 0.01 * (i % 3), 600 - 60 * i, control);
+    const before = await visitor().open(chartAt);
+    expect(before.text).toContain("Phosphate, photometer, 8 results.");
+    expect(before.text).toContain("no limits yet");
+    const set = (fields: Record<string, string>) =>
+      visitor().send(chartAt, { from: "1", n: "8", method: "study", reason: "first study", ...fields });
+    for (const [fields, sentence] of [
+      [{ n: "3" }, "At least 7."],
+      [{ n: "many" }, "Give a number of results."],
+      [{ from: "0" }, "They are counted from 1."],
+      [{ from: "5" }, "Limits need at least 7 results; 4 were chosen."],
+      [{ reason: "" }, "Say why: first study, new reagent"],
+    ] as [Record<string, string>, string][]) {
+      const answer = await set(fields);
+      expect([answer.status, answer.text.includes(sentence)]).toEqual([422, true]);
+    }
+    expect((await set({})).status).toBe(200);
+    const after = await visitor().open(chartAt);
+    expect(after.text).toContain("in control");
+    expect(after.text).toContain("8 results, mean and standard deviation first study");
+    expect((await visitor().open("/quality")).text).toContain("CS-1, Phosphate as PO4");
+    expect((await visitor().open("/ledger?kind=control")).text).toContain("8 readings");
+    expect((await visitor().open("/ledger?kind=sample")).text).toContain("0 readings");
+  });
+  it("that nobody measured is not there", async () => {
+    expect((await visitor().open(chartAt)).status).toBe(404);
+    expect((await visitor().open("/quality/chart")).status).toBe(404);
+  });
+});
+
+describe("what is in the vessel", () => {
+  const start = (fields: Record<string, string>) =>
+    visitor().send("/runs/new/phosphate-photometer", {
+      work: ulid(),
+      event: ulid(),
+      site: hands.bench.site.id,
+      sample: "BP-1",
+      temperature: "20",
+      "lot-powder": "L-1",
+      ...fields,
+    });
+  const refused = async (fields: Record<string, string>, sentence: string) => {
+    const { status, text } = await start(fields);
+    expect([status, text.includes(sentence)]).toEqual([422, true]);
+    expect(await hands.bench.db("bench_work")).toEqual([]);
+  };
+
+  it.each([
+    [{ subject: "wine" }, "Choose what is in the vessel."],
+    [{ subject: "control" }, "Say which bottle it is."],
+    [{ subject: "control", subject_code: "x".repeat(25) }, "Keep the lot's code under 25 characters."],
+    [{ subject: "control", subject_code: "C", expected: "much" }, "is not a number"],
+    [{ subject: "standard", subject_code: "C" }, "Say what is in the standard."],
+    [{ subject: "spike", subject_code: "C" }, "Choose the result of the same water without the addition."],
+  ])("of %j is asked for in words", (fields, sentence) =>
+    refused(fields as Record<string, string>, sentence),
+  );
+
+  it("may not be a bottle that was withdrawn", async () => {
+    const lot = {
+      kind: "control-sample",
+      code: "CS-9",
+      name: "Phosphate control",
+      strength: "1",
+      strength_u: "0.01",
+      strength_unit: "mg/L",
+      received_on: "2026-01-01",
+      opened_on: "2026-02-01",
+      expires_on: "2031-01-01",
+      size: "500",
+      unit: "mL",
+    };
+    await visitor().send("/stock/new", lot);
+    const { id } = await hands.bench.db("lots").where({ code: "CS-9" }).first("id");
+    const page = await visitor().open("/runs/new/phosphate-photometer?of=control&bottle=CS-9");
+    expect(page.text).toContain("Phosphate control: 1.000 mg/L PO4");
+    await visitor().send(`/stock/${id}`, { do: "withdraw", reason: "mould", since: "2026-02-01" });
+    await refused({ subject: "control", subject_code: "CS-9" }, "Take another.");
+  });
+
+  it("is kept with the result, and said on its page", async () => {
+    const work = ulid();
+    const { location } = await start({ work, subject: "control", subject_code: "CS-1", expected: "1,0" });
+    expect(location).toBe(`/runs/${work}`);
+    const event = await hands.bench.db("bench_events").where({ work_id: work }).first();
+    expect(JSON.stringify(event)).toContain("CS-1");
+  });
+
+  it("of a meter may be a control too", async () => {
+    const page = await visitor().open(`/meters/${hands.bench.meter.id}/read?of=control&bottle=OC-1`);
+    expect(page.html).toContain('value="OC-1"');
+    await calibratedPh(hands.bench, minutes(30));
+    const read = (fields: Record<string, string>) =>
+      visitor().send(`/meters/${hands.bench.meter.id}/read`, {
+        work: ulid(),
+        event: ulid(),
+        site: hands.bench.site.id,
+        sample: "own control",
+        measurand: "ph",
+        subject: "control",
+        ...fields,
+      });
+    expect((await read({})).text).toContain("Say which bottle it is.");
+    expect((await read({ subject_code: "OC-1" })).location).toContain("/readings/");
+  });
+});
