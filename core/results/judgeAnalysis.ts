@@ -42,7 +42,8 @@ const asChecked = ({ quality, batch, reported, result, method }: AnalysisEvidenc
   ...(batch ? { batch } : {}),
   reported,
   ...result,
-  detection_limit: method.detection_limit,
+  // Where nobody says what a method can see, it is what its range begins with.
+  detection_limit: method.detection_limit ?? method.range.low,
   technique: method.technique,
 });
 

@@ -100,7 +100,7 @@ test("a day with a meter of three quantities, by keyboard: calibrated, four read
   await page.keyboard.press("l");
   await page.getByRole("textbox", { name: "Sample" }).fill("day-5");
   await page.keyboard.press("Enter");
-  await expect(page.getByText("3 readings as filtered")).toBeVisible();
+  await expect(page.getByText("4 readings as filtered")).toBeVisible();
   await page.getByRole("row", { name: /pH.*qualified/ }).click();
   const evidence = page.getByRole("complementary", { name: "What this reading rests on" });
   await expect(evidence).toContainText("Drift taken out");

@@ -94,7 +94,9 @@ export default function Chart() {
   const last = points.at(-1);
   const numbered = new Map(points.map((p, i) => [p.id, i + 1]));
   const n = (v: number) => formatNumber(v, facts.decimals);
-  const values = points.map((p) => p.value).join(" ");
+  // As they are written: a calculator shows what it was given.
+  const given = JSON.stringify({ values: points.slice(-60).map((p) => Number(n(p.value))) });
+  const calculator = (id: string) => `/solutions/${id}?with=${encodeURIComponent(given)}`;
   const open = (id: string) => {
     const point = points.find((p) => p.id === id);
     if (point) navigate(resultHref({ ...point, parameter: key.parameter }));
@@ -161,7 +163,7 @@ export default function Chart() {
       {versions.length > 0 && (
         <section className="stack close" aria-label="History of the limits">
           <h2>Limits and their history</h2>
-          <WideTable name="Limits">
+          <WideTable name="Versions of the limits">
             <table className="figures">
               <thead>
                 <tr>
@@ -196,14 +198,14 @@ export default function Chart() {
       <section className="stack close" aria-label="Results">
         <h2>Results</h2>
         <p className="cluster">
-          <Link className="calm" to={`/solutions/grubbs?values=${encodeURIComponent(values)}`}>
+          <Link className="calm" to={calculator("grubbs")}>
             Is one an outlier?
           </Link>
-          <Link className="calm" to={`/solutions/control-chart?values=${encodeURIComponent(values)}`}>
+          <Link className="calm" to={calculator("control-chart")}>
             The working of a chart
           </Link>
         </p>
-        <WideTable name="Results">
+        <WideTable name="Every result">
           <table className="figures">
             <thead>
               <tr>

@@ -139,7 +139,7 @@ export default function Quality() {
       {closed.length > 0 && (
         <section className="stack close" aria-label="Seen to">
           <h2>Seen to</h2>
-          <WideTable name="Seen to">
+          <WideTable name="Causes noted">
             <table className="figures">
               <thead>
                 <tr>
@@ -261,7 +261,7 @@ function Pairs({ pairs }: { pairs: readonly PairLine[] }) {
   return (
     <section className="stack close" aria-label="Duplicates">
       <h2>Duplicates of twelve weeks</h2>
-      <WideTable name="Duplicates">
+      <WideTable name="How pairs repeat">
         <table className="figures">
           <thead>
             <tr>
@@ -299,7 +299,7 @@ function CheckTable({ title, rows, zone }: { title: string; rows: readonly Check
   return (
     <section className="stack close" aria-label={title}>
       <h2>{title}</h2>
-      <WideTable name={title}>
+      <WideTable name={`${title}, one below the other`}>
         <table className="figures">
           <thead>
             <tr>

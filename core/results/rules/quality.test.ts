@@ -34,6 +34,10 @@ describe("a blank", () => {
   ])("%s", (_what, found, severity) => {
     expect(judgeQuality(checked(blank, found), rules)[0]?.severity).toBe(severity);
   });
+  it("of what has no limit says so", () => {
+    const [finding] = judgeQuality(checked(blank, value(3), { detection_limit: null }), rules);
+    expect(finding).toMatchObject({ severity: "ok", limit: "none known" });
+  });
   it("of rinse water is held to what the house allows of conductivity", () => {
     const rinse: QualityEvidence = { kind: "blank", of: "rinse" };
     const at = (v: number) =>

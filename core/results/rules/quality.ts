@@ -36,7 +36,11 @@ function judgeBlank(checked: Checked, quality: QualityEvidence, rules: HouseRule
   const { reported, detection_limit, parameter, unit } = checked;
   const limit = parameter === "conductivity" ? rules.conductivity.blank_us_cm : detection_limit;
   const name = quality.of ? blankWords[quality.of] : kindWords.blank;
-  if (limit === null || !reported) return [];
+  if (!reported) return [];
+  if (limit === null)
+    return [
+      fine("blank", measuredAs(checked), "none known", `${name}: nobody knows what it may hold of this.`),
+    ];
   const highest =
     reported.kind === "value"
       ? reported.value
