@@ -7,6 +7,7 @@ import { addSitePhoto } from "../app/server/sites/sitePhotos.server";
 import { changePlace } from "../app/server/sites/sitePlace.server";
 import { addSite } from "../app/server/sites/sites.server";
 import { addLot } from "../app/server/stock/lots.server";
+import { beginContainer } from "../app/server/stock/waste.server";
 import { measured } from "../core/bench/measured";
 import { defaultHouseRules } from "../core/rules/houseRules";
 import { type SitePhoto, sitePhotoSchema } from "../core/samples/photo";
@@ -59,6 +60,11 @@ export async function setTheScene(demo: Demo): Promise<void> {
   }
   for (const lot of scenario.lots) await addDemoLot(demo, lot, by);
   await stockTheShelf(demo, by);
+  for (const [stream, code, size_ml] of [
+    ["general", "W-7", 2500],
+    ["acid-azide", "W-3", 2500],
+  ] as const)
+    await beginContainer(db, { id: demo.id(start), stream, code, size_ml }, by, start);
   await occasionalChecks(demo, by);
 }
 

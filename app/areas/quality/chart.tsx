@@ -122,7 +122,7 @@ export default function Chart() {
         )}
       </div>
       {last && (
-        <div className="headline" role="status">
+        <div className="headline at-a-glance" role="status">
           <VerdictMark verdict={last.verdict} size={30} />
           <span>
             <b className="m">

@@ -184,7 +184,7 @@ function OpenAction({ out, zone }: { out: QualityAction; zone: string }) {
   return (
     <Form method="post" className="form sheet" preventScrollReset>
       <input type="hidden" name="action" value={out.id} />
-      <div className="headline">
+      <div className="headline at-a-glance">
         <VerdictMark verdict="held" size={26} />
         <span>
           {kindWords[out.kind as keyof typeof kindWords]} {out.subject_code}: <Formula>{out.analyte}</Formula>{" "}

@@ -98,6 +98,9 @@ export default function Stock() {
       <div className="pagehead">
         <h1>{past ? "What ran out" : "Stock"}</h1>
         <div className="cluster">
+          <Link to="/stock/waste" className="calm">
+            Waste
+          </Link>
           <Link to="/stock/labels" className="calm">
             Labels
           </Link>

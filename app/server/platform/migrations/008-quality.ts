@@ -2,7 +2,7 @@ import type { Knex } from "knex";
 
 /**
  * What derives from what; what a result is of, with which instrument, and how sure it is; charts of controls with the history of their
- * limits; and what was done about checks that were out.
+ * limits; what was done about checks that were out; and the containers of waste.
  */
 export async function up(db: Knex): Promise<void> {
   await db.schema.createTable("derivations", (t) => {
@@ -56,6 +56,17 @@ export async function up(db: Knex): Promise<void> {
     t.text("done");
     t.string("person_id").references("people.id");
     t.index(["closed_at"]);
+  });
+  await db.schema.createTable("waste_containers", (t) => {
+    t.string("id").primary();
+    t.string("stream").notNullable();
+    t.string("code").notNullable().unique();
+    t.double("size_ml").notNullable();
+    t.string("begun_at").notNullable();
+    t.string("closed_at");
+    t.string("given_to");
+    t.string("person_id").notNullable().references("people.id");
+    t.index(["stream", "closed_at"]);
   });
 }
 
