@@ -142,7 +142,10 @@ function Result({
   return (
     <section className="sheet measurand-sheet" aria-label={reading.analyte}>
       <h2>
-        <VerdictMark verdict={reading.verdict} size={26} word /> <Formula>{reading.analyte}</Formula>
+        <VerdictMark verdict={reading.verdict} size={26} word />
+        <span>
+          <Formula>{reading.analyte}</Formula>
+        </span>
         {several && (
           <Link
             to={`?of=${reading.parameter}`}
