@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import { Link } from "react-router";
 import type { Finding, Verdict } from "../../core/judgement/finding";
 import { uncertaintyOf } from "../../core/quality/uncertainty";
@@ -202,17 +203,30 @@ export function ReadingEvidencePanel({
           />
           <h3>{parameter === "ph" ? "Buffer bottles" : "Standards"}</h3>
           <Rows
-            rows={calibration.points.map((p) => [
-              <PointName key={p.name} point={p} />,
-              <PointValue key="v" point={p} parameter={parameter} />,
-            ])}
+            rows={[
+              ...calibration.points.map((p): [ReactNode, ReactNode] => [
+                <PointName key={p.name} point={p} />,
+                <PointValue key="v" point={p} parameter={parameter} />,
+              ]),
+              ...(calibration.electrolyte
+                ? [
+                    [`Electrolyte, ${calibration.electrolyte.name}`, calibration.electrolyte.code] as [
+                      string,
+                      string,
+                    ],
+                  ]
+                : []),
+            ]}
           />
         </>
       ) : (
         <p className="quiet">None. The meter had not been calibrated.</p>
       )}
       <BottlesBehind
-        lots={(calibration?.points ?? []).map((p) => ({ lot_id: p.lot_id, code: p.lot_code ?? p.name }))}
+        lots={[
+          ...(calibration?.points ?? []).map((p) => ({ lot_id: p.lot_id, code: p.lot_code ?? p.name })),
+          ...(calibration?.electrolyte ? [calibration.electrolyte] : []),
+        ]}
         behind={behind}
       />
       <Judged

@@ -19,9 +19,14 @@ export const serviceSchema = z.object({
   measurand: z.string(),
   on_date: dateSchema,
   code: z.string().trim().max(24).default(""),
+  /** The bottle of electrolyte that was filled in. */
+  lot: z.string().trim().max(26, { error: "Keep the lot's code under 25 characters." }).default(""),
   note: z.string().trim().max(300, { error: "Keep the note under 300 characters." }).default(""),
 });
 export type NewService = z.output<typeof serviceSchema>;
+
+/** What is filled in with it. */
+export const filling: ReadonlySet<string> = new Set<ServiceKind>(["membrane-changed", "electrolyte-renewed"]);
 
 /** What starts a sensor's life anew. */
 export const renewing: ReadonlySet<ServiceKind> = new Set<ServiceKind>([

@@ -40,6 +40,15 @@ export interface EvidencePoint {
   as_left: number | null;
 }
 
+/** What the sensor was filled with when it was calibrated. */
+interface Electrolyte {
+  lot_id: string;
+  code: string;
+  name: string;
+  /** Why it is not trusted any more; absent while it is. */
+  doubt?: string;
+}
+
 /** What a check after the reading says of it. */
 export interface CheckEvidence {
   check_id: string;
@@ -82,7 +91,7 @@ export interface ReadingEvidence {
   portions: Portion[];
   outcome: DuplicateOutcome;
   duplicate: DuplicateRule;
-  calibration: (CalibrationSnapshot & { points: EvidencePoint[] }) | null;
+  calibration: (CalibrationSnapshot & { points: EvidencePoint[]; electrolyte?: Electrolyte }) | null;
   /** How a conductivity came to 25 °C; null for what needs no compensation. */
   compensation: string | null;
   /** What this site usually gives; null while too little is known. */

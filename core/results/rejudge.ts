@@ -87,7 +87,16 @@ function withNew(evidence: ReadingEvidence, news: NewEvidence, rules: HouseRules
         const sentence = p.lot_id ? news.lots[p.lot_id] : undefined;
         return sentence ? { ...p, lot_condition: "withdrawn", lot_sentence: sentence } : p;
       });
-      return { ...evidence, calibration: { ...evidence.calibration, points } };
+      const { electrolyte } = evidence.calibration;
+      const doubt = electrolyte && news.lots[electrolyte.lot_id];
+      return {
+        ...evidence,
+        calibration: {
+          ...evidence.calibration,
+          points,
+          ...(electrolyte ? { electrolyte: doubt ? { ...electrolyte, doubt } : electrolyte } : {}),
+        },
+      };
     }
     case "calibration-ended": {
       const { calibration } = evidence;

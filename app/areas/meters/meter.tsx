@@ -5,7 +5,7 @@ import "../../ui/bench/bench.css";
 import { Input } from "antd";
 import { lazy, Suspense, useState } from "react";
 import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
-import { serviceKinds, serviceSchema } from "../../../core/bench/service";
+import { filling, serviceKinds, serviceSchema } from "../../../core/bench/service";
 import { measurandFacts } from "../../../core/quantity/measurand";
 import {
   calibrationsOf,
@@ -19,6 +19,7 @@ import { findMeter, recordService, serviceLog } from "../../server/meters/meters
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors, textField } from "../../server/platform/forms.server";
 import { rulesInForce } from "../../server/rules/rules.server";
+import { lotsOfCodes } from "../../server/stock/lots.server";
 import { ChoiceField } from "../../ui/ChoiceField";
 import { DueMark } from "../../ui/DueMark";
 import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
@@ -77,10 +78,22 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     measurand: textField(form, "measurand"),
     on_date: textField(form, "on_date"),
     code: textField(form, "code"),
+    lot: textField(form, "lot"),
     note: textField(form, "note"),
   });
   if (!parsed.success) return data({ errors: fieldErrors(parsed.error), at: "" }, { status: 422 });
-  await recordService(db, meter, parsed.data, context.get(personContext), now);
+  const { lot: code, ...service } = parsed.data;
+  const [filled] = code && filling.has(service.kind) ? await lotsOfCodes(db, [code]) : [];
+  const refused =
+    code && filling.has(service.kind)
+      ? !filled
+        ? `No bottle ${code} is on the shelf.`
+        : filled.lot.withdrawn
+          ? `${filled.lot.code} was withdrawn. Take another.`
+          : null
+      : null;
+  if (refused) return data({ errors: { lot: refused } as Record<string, string>, at: "" }, { status: 422 });
+  await recordService(db, meter, { ...service, lot_id: filled?.id ?? null }, context.get(personContext), now);
   return data({ errors: {} as Record<string, string>, at: now });
 }
 
@@ -242,6 +255,7 @@ function History() {
                 <div>
                   {showTime(`${e.on_date}T12:00:00Z`, zone, "day")}: {serviceKinds[e.kind]}
                   {e.measurand ? `, ${measurandFacts[e.measurand].word}` : ""}
+                  {e.lot && <div className="limit">from bottle {e.lot}</div>}
                   {e.note && <div className="limit">{e.note}</div>}
                   <div className="limit">{e.by}</div>
                 </div>
@@ -295,6 +309,28 @@ function ServiceForm() {
             {errors.note && <div className="wrong">{errors.note}</div>}
           </div>
         </div>
+        {(filling.has(kind) || errors.lot) && (
+          <div className="field">
+            <label htmlFor="lot">Electrolyte, its lot</label>
+            <Input
+              id="lot"
+              name="lot"
+              size="large"
+              className="m"
+              autoComplete="off"
+              aria-describedby="lot-says"
+            />
+            <div id="lot-says">
+              {errors.lot ? (
+                <div className="wrong" role="alert">
+                  {errors.lot}
+                </div>
+              ) : (
+                <div className="hint">Calibrations from then on name it. Empty where nobody knows.</div>
+              )}
+            </div>
+          </div>
+        )}
         {(kind === "sensor-changed" || kind === "membrane-changed") && (
           <p className="quiet small">
             This ends the calibration in force: the new one is calibrated before its first reading.

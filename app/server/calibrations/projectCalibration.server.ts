@@ -4,16 +4,29 @@ import { checkOutcomes } from "../../../core/calibration/check";
 import { headlineOf, type JudgedMeasurand, judgeSession } from "../../../core/calibration/kinds";
 import type { CalibrationState } from "../../../core/calibration/session";
 import { calibrationValidUntil, trendOf } from "../../../core/calibration/validity";
+import { localDate } from "../../../core/time/local";
 import { type BenchWork, type Finishing, recordId } from "../bench/benchWork.server";
+import { filledFrom } from "../meters/meters.server";
 import { writeJournal } from "../platform/journal.server";
 import { pack } from "../platform/pack.server";
 import { anyReadingBetween, endCalibrations } from "../results/news.server";
 import { rulesOfVersion } from "../rules/rules.server";
 import { lotsOfIds } from "../stock/lots.server";
-import { portionOf, writeUses } from "../stock/lotUses.server";
+import { type LotUse, portionOf, writeUses } from "../stock/lotUses.server";
+
+/** What the sensors of a calibration were filled with: it is used by them all the time, and counted when it was filled in. */
+async function electrolyteOf(trx: Knex, state: CalibrationState, zone: string): Promise<LotUse[]> {
+  const at = state.finished_at ?? state.started_at;
+  const uses: LotUse[] = [];
+  for (const { measurand, sensor_id } of state.meter.channels) {
+    const filled = sensor_id ? await filledFrom(trx, sensor_id, localDate(at, zone)) : undefined;
+    if (filled) uses.push({ lot_id: filled.lot_id, role: "electrolyte", slot: measurand, amount: null, at });
+  }
+  return uses;
+}
 
 /** Every bottle that was poured from, one portion a station that was used. */
-async function writePours(trx: Knex, workId: string, state: CalibrationState): Promise<void> {
+async function writePours(trx: Knex, workId: string, state: CalibrationState, zone: string): Promise<void> {
   const poured = state.stations.flatMap(({ standard, skipped, captured_at }, station) =>
     standard && !skipped
       ? [
@@ -29,14 +42,14 @@ async function writePours(trx: Knex, workId: string, state: CalibrationState): P
     trx,
     poured.map((p) => p.lot_id),
   );
-  await writeUses(
-    trx,
-    workId,
-    poured.flatMap((pour) => {
+  const filled = await electrolyteOf(trx, state, zone);
+  await writeUses(trx, workId, [
+    ...poured.flatMap((pour) => {
       const lot = lots.find((l) => l.id === pour.lot_id)?.lot;
       return lot ? [{ ...pour, role: "standard" as const, amount: portionOf(lot) }] : [];
     }),
-  );
+    ...filled,
+  ]);
 }
 
 const calibrationRow = (
@@ -82,7 +95,7 @@ export async function projectCalibration(
     calibrationRow(work, state, judged, by, calibrationValidUntil(judged.result.measurand, finished, rules)),
   );
   if (rows.length) await trx.batchInsert("calibrations", rows, 10);
-  await writePours(trx, work.id, state);
+  await writePours(trx, work.id, state, rules.zone);
   await writeJournal(
     trx,
     now,
@@ -108,7 +121,7 @@ export async function projectCheck(
   if (!finished || !work.meter_id) return;
   const moment = state.moment ?? "interim";
   const outcomes = checkOutcomes(state, rules);
-  await writePours(trx, work.id, state);
+  await writePours(trx, work.id, state, rules.zone);
   for (const outcome of outcomes) {
     const { measurand, passed } = outcome;
     // What counts is when the standard was measured, not when somebody pressed "finish".

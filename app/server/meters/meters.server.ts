@@ -144,6 +144,8 @@ export interface ServiceEntry {
   on_date: string;
   kind: ServiceKind;
   note: string;
+  /** The bottle that was filled in, by its code. */
+  lot: string | null;
   measurand: Measurand | null;
   sensor: string | null;
   by: string;
@@ -153,7 +155,7 @@ export interface ServiceEntry {
 export function recordService(
   db: Knex,
   meter: Meter,
-  input: NewService,
+  input: Omit<NewService, "lot"> & { lot_id?: string | null },
   actor: Actor,
   now: string,
 ): Promise<string> {
@@ -185,6 +187,7 @@ export function recordService(
       on_date: input.on_date,
       kind: input.kind,
       note: input.note,
+      lot_id: input.lot_id ?? null,
       ends_at,
       person_id: actor.id,
       created_at: now,
@@ -203,10 +206,25 @@ export function recordService(
   });
 }
 
+/** The bottle that a sensor was last filled from by a day; undefined where nobody said. */
+export const filledFrom = (
+  db: Knex,
+  sensorId: string,
+  day: string,
+): Promise<{ lot_id: string; on_date: string } | undefined> =>
+  db("service_log")
+    .where({ sensor_id: sensorId })
+    .whereNotNull("lot_id")
+    .where("on_date", "<=", day)
+    .orderBy("on_date", "desc")
+    .orderBy("created_at", "desc")
+    .first("lot_id", "on_date");
+
 /** What was done to a meter, newest first. */
 export const serviceLog = (db: Knex, meterId: string, limit: number): Promise<ServiceEntry[]> =>
   db("service_log")
     .leftJoin("sensors", "sensors.id", "service_log.sensor_id")
+    .leftJoin("lots", "lots.id", "service_log.lot_id")
     .join("people", "people.id", "service_log.person_id")
     .where({ "service_log.meter_id": meterId })
     .orderBy("on_date", "desc")
@@ -215,8 +233,9 @@ export const serviceLog = (db: Knex, meterId: string, limit: number): Promise<Se
     .select(
       "service_log.id",
       "on_date",
-      "kind",
+      "service_log.kind",
       "note",
+      "lots.code as lot",
       "sensors.measurand",
       "sensors.code as sensor",
       "people.name as by",

@@ -39,18 +39,35 @@ const evidencePoint = (p: CalibrationPoint): EvidencePoint => ({
 /** The calibration in force as it is now known to have been: a check or a service may have ended it since. */
 async function calibrationNow(trx: Knex, inForce: CalibrationSnapshot | undefined, rules: HouseRules) {
   if (!inForce) return null;
-  const stored: { packed: Uint8Array; valid_until: string } | undefined = await trx("calibrations")
+  const stored: { packed: Uint8Array; valid_until: string; work_id: string } | undefined = await trx(
+    "calibrations",
+  )
     .where({ id: inForce.id })
-    .first("packed", "valid_until");
+    .first("packed", "valid_until", "work_id");
   if (!stored) return null;
   const { result } = unpack<{ result: MeasurandResult }>(stored.packed);
-  const ids = result.points.flatMap((p) => (p.standard ? [p.standard.id] : []));
+  const filled: { lot_id: string; code: string; document: string } | undefined = await trx("lot_uses")
+    .join("lots", "lots.id", "lot_uses.lot_id")
+    .where({ work_id: stored.work_id, role: "electrolyte", slot: inForce.measurand })
+    .first("lot_uses.lot_id", "lots.code", "lots.document");
+  const ids = [
+    ...result.points.flatMap((p) => (p.standard ? [p.standard.id] : [])),
+    ...(filled ? [filled.lot_id] : []),
+  ];
   const withdrawn = await doubtedLots(trx, ids, inForce.finished_at, rules.zone);
   const points = result.points.map(evidencePoint).map((point) => {
     const sentence = point.lot_id ? withdrawn.get(point.lot_id) : undefined;
     return sentence ? { ...point, lot_condition: "withdrawn" as const, lot_sentence: sentence } : point;
   });
-  return { ...inForce, valid_until: stored.valid_until, points };
+  if (!filled) return { ...inForce, valid_until: stored.valid_until, points };
+  const doubt = withdrawn.get(filled.lot_id);
+  const electrolyte = {
+    lot_id: filled.lot_id,
+    code: filled.code,
+    name: JSON.parse(filled.document).name as string,
+    ...(doubt ? { doubt } : {}),
+  };
+  return { ...inForce, valid_until: stored.valid_until, points, electrolyte };
 }
 
 /** What one measurand of a finished reading rests on. */

@@ -5,7 +5,11 @@ import { madeFrom } from "../stock/descent.server";
 
 /** The lots that evidence names, by their ids. */
 function lotIdsOf(evidence: AnyEvidence): string[] {
-  if (!("source" in evidence)) return (evidence.calibration?.points ?? []).flatMap((p) => p.lot_id ?? []);
+  if (!("source" in evidence))
+    return [
+      ...(evidence.calibration?.points ?? []).flatMap((p) => p.lot_id ?? []),
+      ...(evidence.calibration?.electrolyte ? [evidence.calibration.electrolyte.lot_id] : []),
+    ];
   return evidence.source === "analysis" ? evidence.lots.flatMap((l) => l.lot_id ?? []) : [];
 }
 

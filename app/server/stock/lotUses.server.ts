@@ -7,7 +7,7 @@ import { rulesInForce } from "../rules/rules.server";
  * For what a lot was used: a meter was held against it, it went into a test, another lot was made from it, or was given
  * its strength by it.
  */
-type UseRole = "standard" | "material" | "parent" | "standardisation";
+type UseRole = "standard" | "material" | "parent" | "standardisation" | "electrolyte";
 
 /** One use of a lot in a piece of work. */
 export interface LotUse {

@@ -127,7 +127,7 @@ export const judgeObservers: Rule = (evidence, rules) => {
   });
 };
 
-export const judgeControl: Rule = ({ reported, control }, rules) => {
+export const judgeControl: Rule = ({ reported, control, batch }, rules) => {
   if (control && !control.reacted) {
     return [
       {
@@ -144,6 +144,18 @@ export const judgeControl: Rule = ({ reported, control }, rules) => {
   if (control)
     return [fine("positive-control", "reacted", "a known addition reacts", "A known addition reacted.")];
   if (!rules.analysis.positive_control || reported?.kind !== "below") return [];
+  // A spike of the batch that came back is a known addition that reacted, with a number to it.
+  const spike = batch?.checks.find((c) => c.kind === "spike");
+  const back = [spike?.before, spike?.after].find((c) => c?.verdict === "sound");
+  if (back)
+    return [
+      fine(
+        "positive-control",
+        back.shown,
+        "a known addition reacts",
+        "The spiked sample of its batch reacted.",
+      ),
+    ];
   return [
     {
       rule: "positive-control",

@@ -57,6 +57,7 @@ export const judgeCalibrationInForce: ReadingRule = (evidence, rules) => {
     ...judgeDailyCheck(evidence, calibration, rules),
     judgeVerdict(evidence, calibration),
     ...calibration.points.filter((p) => p.role !== "check" && p.lot_condition !== "good").map(judgeLot),
+    ...judgeElectrolyte(calibration),
     ...judgeBracket(evidence, calibration),
   ];
 };
@@ -107,6 +108,21 @@ function judgeVerdict(evidence: ReadingEvidence, calibration: InForce): Finding 
           : `Do not use ${evidence.meter.code}. Calibrate it again or take another meter.`,
   };
 }
+
+/** What a sensor was filled with that is not trusted any more. */
+const judgeElectrolyte = ({ electrolyte }: InForce): Finding[] =>
+  electrolyte?.doubt
+    ? [
+        {
+          rule: "lot-withdrawn",
+          severity: "hold",
+          measured: `electrolyte ${electrolyte.code}`,
+          limit: "not withdrawn",
+          sentence: `The sensor was filled from ${electrolyte.code}. ${electrolyte.doubt}`,
+          action: "Renew the electrolyte, let it rest, calibrate again.",
+        },
+      ]
+    : [];
 
 const judgeLot = (point: EvidencePoint): Finding => ({
   rule: `lot-${point.lot_condition}`,

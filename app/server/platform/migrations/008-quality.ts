@@ -57,6 +57,10 @@ export async function up(db: Knex): Promise<void> {
     t.string("person_id").references("people.id");
     t.index(["closed_at"]);
   });
+  await db.schema.alterTable("service_log", (t) => {
+    // The electrolyte that was filled in.
+    t.string("lot_id").references("lots.id");
+  });
   await db.schema.createTable("waste_containers", (t) => {
     t.string("id").primary();
     t.string("stream").notNullable();
