@@ -201,6 +201,8 @@ async function resamplesDue(db: Knex, zone: string, now: string): Promise<DueEnt
     .join("sites", "sites.id", "readings.site_id")
     .whereNull("readings.value")
     .whereNull("readings.shown")
+    // What is derived is answered by what it derives from.
+    .whereNot("readings.source", "derived")
     .whereNot("readings.verdict", "void")
     .orderBy("readings.measured_at")
     .select(

@@ -3,11 +3,15 @@ import { describe, expect, it } from "vitest";
 import type { Subject } from "../../../core/bench/subject";
 import { defaultHouseRules } from "../../../core/rules/houseRules";
 import { libraryMethod, RunPlayer } from "../../../core/simulation/runPlayer";
+import { supplyLotSchema } from "../../../core/stock/supply";
 import { recordId } from "../bench/benchWork.server";
 import { verifyJournal } from "../bench/verifyJournal.server";
 import { voidResults } from "../bench/void.server";
 import { findReading, latestOfSite } from "../results/readings.server";
+import { confirmRejudging } from "../results/rejudge.server";
+import { runRejudging } from "../results/rejudgeRun.server";
 import { changeRules } from "../rules/rules.server";
+import { addLot, changeLot } from "../stock/lots.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { openTestRun, postPlayed } from "../testing/benchRun";
 import { calibratedPh, phReading } from "../testing/testBench";
@@ -110,6 +114,72 @@ describe("a batch", () => {
     await run(1, at(9), control());
     const latest = await latestOfSite(use.bench.db, use.bench.site.id);
     expect(latest.map((r) => r.value)).toEqual([0.8]);
+  });
+});
+
+describe("the bottle of a control", () => {
+  it("is counted, and when it is withdrawn its control and the batch around it are judged anew", async () => {
+    const { db, person } = use.bench;
+    const lot = supplyLotSchema.parse({
+      kind: "control-sample",
+      code: "CS-7",
+      name: "Phosphate control",
+      serves: [],
+      strength: { value: 1, uncertainty: 0.01, unit: "mg/L", of: "PO4" },
+      formula: "",
+      purity_percent: null,
+      kit: null,
+      received_on: "2026-01-01",
+      opened_on: "2026-04-01",
+      expires_on: "2027-01-01",
+      shelf_life_open_days: null,
+      size: 500,
+      portion: null,
+      unit: "mL",
+      place: "",
+      hazards: [],
+      withdrawn: null,
+      discarded: null,
+    });
+    const stored = await addLot(db, lot, person, at(6));
+    const of: Subject = {
+      kind: "control",
+      code: "CS-7",
+      lot_id: stored?.id ?? "",
+      expected: 1,
+      uncertainty: 0.01,
+    };
+    const check = await run(1, at(8), of);
+    const sample = await run(0.8, at(9));
+    expect([await verdictOf(check), await verdictOf(sample)]).toEqual(["sound", "sound"]);
+    // Two portions of 10 mL.
+    expect((await db("lots").where({ code: "CS-7" }).first("used")).used).toBe(20);
+    await changeLot(
+      db,
+      stored?.id ?? "",
+      (l) => ({ ...l, withdrawn: { on: "2026-04-12", since: "2026-04-01", reason: "mould" } }),
+      person,
+      at(10),
+      "mould",
+    );
+    const job = await confirmRejudging(
+      db,
+      { kind: "lot", subject_id: stored?.id ?? "" },
+      "mould",
+      person,
+      at(10),
+    );
+    await runRejudging(db, job, at(11));
+    expect([await verdictOf(check), await verdictOf(sample)]).toEqual(["held", "held"]);
+    expect(await openActions(db)).toMatchObject([{ reading_id: check }]);
+    expect(await verifyJournal(db)).toBeNull();
+  });
+
+  it("and a blank that bears the sample's name is not of its water", async () => {
+    const { db } = use.bench;
+    await run(0, at(8), blank);
+    expect((await db("bench_work").first("sample_id")).sample_id).toBeNull();
+    expect((await db("readings").first("sample_id")).sample_id).toBeNull();
   });
 });
 

@@ -1,4 +1,5 @@
 import type { Knex } from "knex";
+import { kindWords } from "../../../core/bench/subject";
 import { analyteName } from "../../../core/methods/methodWords";
 import { standardUncertaintyOf } from "../../../core/quality/uncertainty";
 import { numberOf } from "../../../core/quantity/found";
@@ -11,6 +12,7 @@ import { judgeAnalysis } from "../../../core/results/judgeAnalysis";
 import { checkEvidence } from "../../../core/results/rejudge";
 import type { DoubtedMoment } from "../../../core/results/rules/times";
 import { evidenceOfRun } from "../../../core/results/runEvidence";
+import type { RunLot } from "../../../core/runs/runEvents";
 import type { RunState } from "../../../core/runs/runState";
 import { lotCondition } from "../../../core/stock/lot";
 import { localDate } from "../../../core/time/local";
@@ -44,8 +46,10 @@ async function doubtsOf(trx: Knex, workId: string): Promise<DoubtedMoment[]> {
 async function sampleOf(
   trx: Knex,
   work: BenchWork,
-  { site, sample, started_at }: Pick<RunState, "site" | "sample" | "started_at">,
+  { site, sample, started_at, subject }: Pick<RunState, "site" | "sample" | "started_at" | "subject">,
 ) {
+  // A blank may bear the sample's name; it is not of its water.
+  if (subject.kind !== "sample") return { sample_id: null, samplingOf: () => undefined };
   const sample_id = work.sample_id ?? (await sampleIdCalled(trx, sample, site.id, started_at));
   if (sample_id !== work.sample_id) await trx("bench_work").where({ id: work.id }).update({ sample_id });
   const read = await samplingReader(trx, sample_id ? [sample_id] : []);
@@ -136,8 +140,45 @@ export async function projectReading(
   );
 }
 
+/** The bottle that is itself in the vessel, of a control, a standard or an addition, and how much of it a portion takes, mL. */
+function inTheVessel({ subject, method }: RunState): { named: RunLot; ml: number } | null {
+  if (!("code" in subject)) return null;
+  const { kind, code, lot_id } = subject;
+  return {
+    named: {
+      material: "in-the-vessel",
+      name: kindWords[kind],
+      code,
+      expires_on: null,
+      reason: null,
+      lot_id,
+      gives: [],
+    },
+    ml: subject.kind === "spike" ? subject.spike_ml : method.sample.volume_ml,
+  };
+}
+
 /** What was taken of each bottle, once for all results of the run. */
 function usesOf(state: RunState, stored: readonly StoredLot[], at: string): LotUse[] {
+  const vessel = inTheVessel(state);
+  const held = stored.find((s) => s.id === vessel?.named.lot_id)?.lot;
+  const poured = held && portionOf(held, { amount: vessel?.ml ?? 0, unit: "mL" });
+  const own: LotUse[] =
+    vessel?.named.lot_id && held
+      ? [
+          {
+            lot_id: vessel.named.lot_id,
+            role: "material",
+            slot: vessel.named.material,
+            amount: poured == null ? null : poured * state.replicates.length,
+            at,
+          },
+        ]
+      : [];
+  return own.concat(materialsOf(state, stored, at));
+}
+
+function materialsOf(state: RunState, stored: readonly StoredLot[], at: string): LotUse[] {
   return state.lots.flatMap((named, i) => {
     const lot = stored.find((s) => s.id === named.lot_id)?.lot;
     const material = state.method.materials.find((m) => m.key === named.material);
@@ -194,10 +235,12 @@ export async function projectAnalysis(
       .map((r) => r.measured_at)
       .sort()
       .at(-1) ?? state.started_at;
-  const ids = state.lots.flatMap((l) => l.lot_id ?? []);
+  const vessel = inTheVessel(state);
+  const bench = vessel ? [...state.lots, vessel.named] : state.lots;
+  const ids = bench.flatMap((l) => l.lot_id ?? []);
   const stored = await lotsOfIds(trx, ids);
   const inDoubt = await doubtedLots(trx, ids, used_at, rules.zone);
-  const lots = lotsAsKnown(state.lots, stored, inDoubt, localDate(used_at, rules.zone));
+  const lots = lotsAsKnown(bench, stored, inDoubt, localDate(used_at, rules.zone));
   await writeUses(trx, work.id, usesOf(state, stored, used_at));
   for (const own of results) {
     const { parameter, unit, decimals } = own.result;

@@ -7,6 +7,8 @@ import { writeJournal } from "../platform/journal.server";
 import { unpack } from "../platform/pack.server";
 import { insertMany } from "../platform/sqlite.server";
 import { writeLocked } from "../platform/write.server";
+import { noteAction } from "../quality/actions.server";
+import { followCheck } from "../quality/batches.server";
 import { rulesOfVersion } from "../rules/rules.server";
 import { splitEvidence } from "./evidenceDocument.server";
 import { findRejudging, type Rejudging } from "./rejudge.server";
@@ -66,7 +68,12 @@ export async function runRejudging(
     const readings = await catchUp(trx, job, seen, anew);
     const { changed, digest } = await digestOf(trx, id);
     onProgress(0.95);
+    const checks = await checksThatChange(trx, id);
     await makeCurrent(trx, job, now);
+    for (const check of checks) {
+      await noteAction(trx, check, { by: job.person_id, now });
+      await followCheck(trx, { ...check, at: check.measured_at }, job.cause, { by: job.person_id, now });
+    }
     await trx("rejudgings")
       .where({ id })
       .update({ status: "done", readings, changed, seen: readings, finished_at: now, error: null });
@@ -265,6 +272,27 @@ async function digestOf(trx: Knex, id: string): Promise<{ changed: number; diges
     after = last.reading_id;
   }
 }
+
+/** Checks whose verdict is about to change: the samples of their batches follow. */
+const checksThatChange = (
+  trx: Knex,
+  id: string,
+): Promise<
+  { id: string; instrument_id: string; parameter: string; measured_at: string; verdict: Verdict }[]
+> =>
+  trx("rejudging_changes as c")
+    .join("readings", "readings.id", "c.reading_id")
+    .where("c.rejudging_id", id)
+    .whereNot("readings.kind", "sample")
+    .whereNotNull("readings.instrument_id")
+    .whereRaw("c.verdict <> readings.verdict")
+    .select(
+      "readings.id",
+      "readings.instrument_id",
+      "readings.parameter",
+      "readings.measured_at",
+      "c.verdict",
+    );
 
 /** What was prepared becomes what is so, in four statements however many readings there are. */
 async function makeCurrent(trx: Knex, job: Rejudging, now: string): Promise<void> {

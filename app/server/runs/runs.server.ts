@@ -74,7 +74,8 @@ export async function startRun(
     title: `${method.name}, ${choices.sample}`,
     site_id: site.id,
     method_id: method.id,
-    sample_id: await sampleIdCalled(db, choices.sample, site.id, start.at),
+    sample_id:
+      started.subject.kind === "sample" ? await sampleIdCalled(db, choices.sample, site.id, start.at) : null,
   });
   await startWork(db, start.actor, work, started, start.at);
 }

@@ -90,7 +90,7 @@ export async function adoptResults(
   finishing: Finishing,
 ): Promise<void> {
   const results: { work_id: string }[] = await trx("readings")
-    .where({ sample_key: sample.code_key, site_id: sample.site_id, sample_id: null })
+    .where({ sample_key: sample.code_key, site_id: sample.site_id, sample_id: null, kind: "sample" })
     .where("measured_at", ">=", sample.collected_at)
     .select("work_id");
   if (results.length === 0) return;
