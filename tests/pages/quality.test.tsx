@@ -46,6 +46,7 @@ describe("the page of checks", () => {
     await run(0.3, 60, blank);
     const [action] = await openActions(hands.bench.db);
     const page = await visitor().open("/quality");
+    expect((await visitor().open("/stock")).text).toContain("Find the cause: Phosphate as PO4");
     expect(page.text).toContain("Blank : Phosphate as PO4 0.30 mg/L");
     expect(page.text).toContain("Reagent blank is high");
     const send = (fields: Record<string, string>) =>
@@ -75,6 +76,8 @@ describe("the page of checks", () => {
     const { html, text } = await visitor().open("/quality");
     expect(text).toContain("Control sample for Phosphate as PO4");
     expect(html).toContain("/runs/new/phosphate-photometer?of=blank");
+    // The rail of every page says so too.
+    expect((await visitor().open("/stock")).text).toContain("Blank: Phosphate as PO4");
     await run(0, 0, blank, now);
     expect((await visitor().open("/quality")).html).not.toContain("of=blank");
   });

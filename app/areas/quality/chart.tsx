@@ -16,6 +16,7 @@ import {
   chartVersions,
   setLimits,
 } from "../../server/quality/charts.server";
+import { startHref } from "../../server/quality/startOfCheck";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { InBrowser } from "../../ui/charts/InBrowser";
 import { Formula } from "../../ui/Formula";
@@ -24,7 +25,6 @@ import { TextField } from "../../ui/TextField";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/chart";
-import { startHref } from "./addresses";
 
 const ControlChart = lazy(() => import("../../ui/charts/ControlChart"));
 

@@ -24,6 +24,7 @@ import {
   type PairLine,
   pairsLately,
 } from "../../server/quality/overview.server";
+import { startHref } from "../../server/quality/startOfCheck";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { DueMark } from "../../ui/DueMark";
 import { Formula } from "../../ui/Formula";
@@ -33,7 +34,6 @@ import { TextField } from "../../ui/TextField";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/quality";
-import { startHref } from "./addresses";
 import { SmallControl } from "./SmallControl";
 
 export const meta: Route.MetaFunction = () => [{ title: "Checks · Brintel" }];
@@ -154,7 +154,7 @@ export default function Quality() {
                   <tr key={a.id}>
                     <td>
                       <Link to={resultHref({ ...a, id: a.reading_id })}>
-                        {kindWords[a.kind as keyof typeof kindWords]} <Formula>{a.analyte}</Formula>
+                        {kindWords[a.kind]} <Formula>{a.analyte}</Formula>
                       </Link>
                       <span className="quiet under">{showTime(a.measured_at, zone, "both")}</span>
                     </td>
@@ -187,7 +187,7 @@ function OpenAction({ out, zone }: { out: QualityAction; zone: string }) {
       <div className="headline at-a-glance">
         <VerdictMark verdict="held" size={26} />
         <span>
-          {kindWords[out.kind as keyof typeof kindWords]} {out.subject_code}: <Formula>{out.analyte}</Formula>{" "}
+          {kindWords[out.kind]} {out.subject_code}: <Formula>{out.analyte}</Formula>{" "}
           <b className="m">
             {showResult(out)} {out.unit}
           </b>

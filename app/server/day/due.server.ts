@@ -9,6 +9,7 @@ import { localDate } from "../../../core/time/local";
 import { showDate, showTime } from "../../../core/time/words";
 import { addDays, dayEnd, dayStart } from "../../../core/time/zone";
 import { listMeters, type Meter } from "../meters/meters.server";
+import { checksDue } from "../quality/checksDue.server";
 import { type CheckRow, readingsOfCheck } from "../results/news.server";
 import { pendingRejudgings, type Rejudging } from "../results/rejudge.server";
 import { rulesInForce } from "../rules/rules.server";
@@ -146,6 +147,7 @@ export async function dueList(db: Knex, now: string): Promise<DueEntry[]> {
     ...(await pendingDue(db, now)),
     ...(await rejudgingsDue(db, now)),
     ...(await resamplesDue(db, rules.zone, now)),
+    ...(await checksDue(db, rules, now)),
     ...samples.filter((s) => s.at <= soon),
     ...meters,
     ...samples.filter((s) => s.at > soon),

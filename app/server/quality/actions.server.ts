@@ -1,5 +1,6 @@
 import type { Knex } from "knex";
 import { ulid } from "ulid";
+import type { ResultKind } from "../../../core/bench/subject";
 import type { Verdict } from "../../../core/judgement/finding";
 import type { Finishing } from "../bench/benchWork.server";
 import { writeJournal } from "../platform/journal.server";
@@ -16,7 +17,7 @@ export interface QualityAction {
   cause: string | null;
   done: string | null;
   closed_by: string | null;
-  kind: string;
+  kind: ResultKind;
   analyte: string;
   subject_code: string | null;
   instrument_id: string;
