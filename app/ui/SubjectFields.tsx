@@ -2,6 +2,7 @@ import { Input, Select } from "antd";
 import { useState } from "react";
 import { blankKinds, blankWords, kindWords, type ResultKind } from "../../core/bench/subject";
 import { formatSignificant } from "../../core/quantity/format";
+import { TextField } from "./TextField";
 
 const explained: Record<ResultKind, string> = {
   sample: "The water itself.",
@@ -10,52 +11,6 @@ const explained: Record<ResultKind, string> = {
   standard: "A standard measured like a sample, to see that nothing has moved.",
   spike: "The same water with a known addition: does it all come back?",
 };
-
-function Text({
-  name,
-  label,
-  hint,
-  wrong,
-  suffix,
-  list,
-  onText,
-}: {
-  name: string;
-  label: string;
-  hint?: string;
-  wrong: string | undefined;
-  suffix?: string;
-  list?: string;
-  onText?(text: string): void;
-}) {
-  const id = `subject-${name}`;
-  return (
-    <div className="field">
-      <label htmlFor={id}>{label}</label>
-      <Input
-        id={id}
-        name={name}
-        size="large"
-        autoComplete="off"
-        className="m"
-        suffix={suffix}
-        list={list}
-        aria-invalid={wrong ? true : undefined}
-        aria-describedby={`${id}-says`}
-        onChange={(e) => onText?.(e.target.value)}
-      />
-      <div id={`${id}-says`}>
-        {wrong ? (
-          <div className="wrong" role="alert">
-            {wrong}
-          </div>
-        ) : (
-          hint && <div className="hint">{hint}</div>
-        )}
-      </div>
-    </div>
-  );
-}
 
 /** What is in the vessel: the sample, or a check of its batch, and what that has to be said of it. */
 export function SubjectFields({
@@ -154,7 +109,8 @@ export function SubjectFields({
       </div>
       {(kind === "control" || kind === "standard") && bottle?.holds == null && (
         <div className="two">
-          <Text
+          <TextField
+            mono
             name="expected"
             label="What is in it"
             suffix={unit}
@@ -188,8 +144,15 @@ export function SubjectFields({
             )}
           </div>
           <div className="two">
-            <Text name="spike_sample_ml" label="Sample taken" suffix="mL" wrong={errors.spike_sample_ml} />
-            <Text
+            <TextField
+              mono
+              name="spike_sample_ml"
+              label="Sample taken"
+              suffix="mL"
+              wrong={errors.spike_sample_ml}
+            />
+            <TextField
+              mono
               name="spike_ml"
               label="Addition"
               suffix="mL"
@@ -199,7 +162,8 @@ export function SubjectFields({
           </div>
           {bottle?.holds == null && (
             <div className="two">
-              <Text
+              <TextField
+                mono
                 name="spike_strength"
                 label="Strength of the addition"
                 suffix={unit}

@@ -10,6 +10,7 @@ export function TextField({
   type = "text",
   initial,
   mono = false,
+  suffix,
 }: {
   name: string;
   /** Where a page has several of the name. */
@@ -20,6 +21,8 @@ export function TextField({
   type?: "text" | "date";
   initial?: string;
   mono?: boolean;
+  /** The unit of what is typed. */
+  suffix?: string;
 }) {
   return (
     <div className="field">
@@ -30,6 +33,7 @@ export function TextField({
         type={type}
         size="large"
         autoComplete="off"
+        suffix={suffix}
         {...(initial === undefined ? {} : { defaultValue: initial })}
         status={wrong ? "error" : ""}
         aria-invalid={wrong ? true : undefined}

@@ -1,5 +1,6 @@
 import type { Finding } from "../judgement/finding";
 import { formatNumber } from "../quantity/format";
+import { MAD_TO_SIGMA, medianDeviation, medianOf } from "../quantity/robust";
 import type { HouseRules } from "../rules/houseRules";
 import type { SiteNormal } from "./qualityEvidence";
 import { fine } from "./rules/analysisWords";
@@ -7,24 +8,15 @@ import { fine } from "./rules/analysisWords";
 /** So many sound results before anything is called usual. Source: house rules, chapter on quality control. */
 const FEWEST_FOR_NORMAL = 8;
 
-/** Makes a median absolute deviation comparable to a standard deviation. Source: normal distribution, 1 / Φ⁻¹(3/4). */
-const MAD_TO_SIGMA = 1.4826;
-
-const medianOf = (sorted: readonly number[]): number => {
-  const middle = Math.floor(sorted.length / 2);
-  const upper = sorted[middle] ?? Number.NaN;
-  return sorted.length % 2 ? upper : ((sorted[middle - 1] ?? Number.NaN) + upper) / 2;
-};
-
 /**
  * The normal of some results. Units: theirs. Errors: none; of nothing it is not a number.
  * Source: median and median absolute deviation. Check value: 1, 1, 2, 2, 4, 6, 9 have the median 2 and the deviation 1.
  */
-export function normalOf(values: readonly number[]): SiteNormal {
-  const median = medianOf([...values].sort((a, b) => a - b));
-  const mad = medianOf(values.map((v) => Math.abs(v - median)).sort((a, b) => a - b));
-  return { n: values.length, median, mad };
-}
+export const normalOf = (values: readonly number[]): SiteNormal => ({
+  n: values.length,
+  median: medianOf(values),
+  mad: medianDeviation(values),
+});
 
 /**
  * Whether a number is usual at its site: |x − median| against so many scaled median deviations, of which none is smaller than the last

@@ -1,3 +1,4 @@
+import { MAD_TO_SIGMA, medianDeviation } from "../quantity/robust";
 import { studentTQuantile } from "../reference/studentT";
 
 /** A value at a place along the water, with its standard uncertainty, in the unit of the value. */
@@ -60,13 +61,6 @@ const fewest = 3;
  */
 export function usualScatter(values: readonly number[], decimals: number): number | null {
   if (values.length < fewest) return null;
-  const median = (of: readonly number[]) => {
-    const sorted = [...of].sort((a, b) => a - b);
-    const half = Math.floor(sorted.length / 2);
-    const [low = Number.NaN, high = Number.NaN] = [sorted[(sorted.length - 1) >> 1], sorted[half]];
-    return (low + high) / 2;
-  };
-  const middle = median(values);
-  const spread = 1.4826 * median(values.map((v) => Math.abs(v - middle)));
+  const spread = MAD_TO_SIGMA * medianDeviation(values);
   return Math.max(spread, 10 ** -decimals / Math.sqrt(12));
 }
