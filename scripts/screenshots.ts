@@ -152,6 +152,30 @@ async function wellVisit(page: Page): Promise<void> {
   await shoot(page, "visit");
 }
 
+/** A bottle that must be filtered, rinsed and full, in the hand at the water. */
+async function bottleCard(page: Page): Promise<void> {
+  const press = (name: string | RegExp) => page.getByRole("button", { name }).first().tap();
+  await chooseNoor(page, "touch");
+  await page.goto("/visits");
+  await page.getByLabel("Where to").fill("Children's pool");
+  await page.keyboard.press("Enter");
+  await page.getByText("Choose what to do there.").waitFor();
+  for (const name of ["Air temperature", "Look and smell", "Temperature", "pH"])
+    await page.getByRole("checkbox", { name, exact: true }).uncheck();
+  await page.getByLabel("Nutrients, filtered").check();
+  await press("Begin the visit");
+  await press(/^I have arrived/);
+  for (let i = 1; i <= 3; i++) {
+    await page.getByText(`${i - 1} of 3 times`).waitFor();
+    await press(/^Rinsed$/);
+  }
+  await page.getByRole("textbox", { name: "Depth below the surface" }).fill("15");
+  await press(/^Filled$/);
+  await page.getByText("A fresh filter").waitFor();
+  await page.locator(".visit-code").scrollIntoViewIfNeeded();
+  await shoot(page, "bottle");
+}
+
 try {
   const page = await open();
   await chooseNoor(page);
@@ -203,8 +227,6 @@ try {
   await page.locator("main").getByRole("link", { name: "Bathing pond" }).click();
   await page.getByRole("figure").waitFor();
   await shoot(page, "site");
-  await page.goto("/runs");
-  await shoot(page, "runs");
   await page.goto("/meters");
   await page.waitForTimeout(700);
   await threeQuantities(page);
@@ -232,6 +254,7 @@ try {
   await byTouch(phone, /^The probe is in/);
   await phone.waitForTimeout(1_200);
   await shoot(phone, "phone");
+  await bottleCard(await open({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true }));
   // Last: it winds the server's clock on.
   await wellVisit(page);
 } finally {
