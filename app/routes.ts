@@ -42,6 +42,7 @@ export default [
     route("stock", "areas/stock/stock.tsx"),
     route("stock/new", "areas/stock/newLot.tsx"),
     route("stock/prepare", "areas/stock/prepare.tsx"),
+    route("stock/recipes/:recipeId", "areas/stock/recipe.tsx"),
     route("stock/preparations/:workId", "areas/stock/preparation.tsx"),
     route("stock/standardisations/:workId", "areas/stock/standardisation.tsx"),
     route("stock/:lotId/standardise", "areas/stock/standardise.tsx"),

@@ -14,6 +14,7 @@ import { withTruth } from "./instruments";
 import { prepareSolutions } from "./preparations";
 import { nextRound, walkedUp } from "./rounds";
 import { setTheBench, setTheScene } from "./scene";
+import { keepSolutions } from "./solutions";
 import {
   type Counts,
   type Demo,
@@ -63,6 +64,7 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
   for (let day = -7 * weeks; day < 0; day++) {
     const date = demo.today.add(day, "day");
     await prepareSolutions(demo, making, day);
+    if (day === -13) await keepSolutions(demo, making, date.hour(14).minute(30).toISOString());
     if (!testingDays.includes(date.day())) continue;
     const drifts: boolean = !drifted && day >= driftDay;
     drifted ||= drifts;

@@ -1,6 +1,7 @@
 import { postEvents } from "../app/server/bench/bench.server";
 import { lotsOfCodes, type StoredLot } from "../app/server/stock/lots.server";
-import { findRecipe, startPreparation } from "../app/server/stock/preparations.server";
+import { startPreparation } from "../app/server/stock/preparations.server";
+import { findRecipe } from "../app/server/stock/recipes.server";
 import {
   standardNamed,
   startStandardisation,
@@ -70,7 +71,7 @@ const titrated = { day: -4, site: 4, took_ml: 6.4 };
 export async function prepareSolutions(demo: Demo, hands: Hands, day: number): Promise<void> {
   const by = must(demo.people[0]);
   for (const one of made.filter((m) => m.day === day)) {
-    const recipe = must(findRecipe(one.recipe));
+    const { recipe } = must(await findRecipe(demo.db, one.recipe));
     let clock = demo.today.add(one.day, "day").hour(13).minute(40);
     const row: { id: string; document: string } = await demo.db("lots").where({ code: one.from }).first();
     const lot = lotSchema.parse(JSON.parse(row.document));

@@ -29,7 +29,9 @@ export async function setTheScene(demo: Demo): Promise<void> {
     .toISOString();
   // The pond owes its photometer a blank with every batch.
   const quality = { ...defaultHouseRules.quality, blank: "photometers" as const };
-  await writeFirstRules(db, { ...defaultHouseRules, zone: "UTC", data: "demo", quality }, start);
+  const pistons = [{ low_ml: 1, high_ml: 10, error_percent: 0.6 }];
+  const solutions = { ...defaultHouseRules.solutions, pistons };
+  await writeFirstRules(db, { ...defaultHouseRules, zone: "UTC", data: "demo", quality, solutions }, start);
   // Whoever manages is there first, and adds the others.
   const managing = must(scenario.people.find((p) => p.role === "manager") ?? null);
   const manager = must(await addPerson(db, managing, null, start));

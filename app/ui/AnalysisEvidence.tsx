@@ -14,6 +14,7 @@ import { BottlesBehind } from "./KinTree";
 import { QualityFacts } from "./QualityFacts";
 import { UncertaintyBars } from "./UncertaintyBars";
 import { VerdictMark } from "./VerdictMark";
+import { Working } from "./Working";
 
 export interface AnalysisInPanel {
   work_id: string;
@@ -110,20 +111,17 @@ export function AnalysisEvidencePanel({
           </>,
         ])}
       />
-      <p className="working m">
-        {[...new Set(replicates.flatMap((r) => r.working))].map((line) => (
-          <span key={line}>
-            {line}
-            <br />
-          </span>
-        ))}
-        {uncertainty !== null && (
-          <span>
-            u = half of {formatSignificant(uncertainty * 2 * Math.sqrt(3), 3)} / √3 ={" "}
-            {formatSignificant(uncertainty, 2)} {result.unit} (rectangular)
-          </span>
-        )}
-      </p>
+      <Working
+        lines={[
+          ...replicates.flatMap((r) => r.working),
+          ...(uncertainty === null
+            ? []
+            : [
+                `u = half of ${formatSignificant(uncertainty * 2 * Math.sqrt(3), 3)} / √3 = ${formatSignificant(uncertainty, 2)} ${result.unit} (rectangular)`,
+              ]),
+        ]}
+      />
+
       <Rows
         rows={[
           ["Duplicates", agreementWords(evidence.duplicates, result.unit)],

@@ -9,6 +9,7 @@ import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { Formula } from "./Formula";
 import { UncertaintyBars } from "./UncertaintyBars";
 import { VerdictMark } from "./VerdictMark";
+import { Working } from "./Working";
 
 /** The chain behind a derived result: verdict, how it was reckoned, and every result it derives from. */
 export function DerivedEvidencePanel({
@@ -60,13 +61,7 @@ export function DerivedEvidencePanel({
         ))}
       </ul>
       <h3>Working</h3>
-      <ul className="points m">
-        {working.map((line) => (
-          <li key={line}>
-            <Formula>{line}</Formula>
-          </li>
-        ))}
-      </ul>
+      <Working lines={working} />
       {constants.pressure_hpa !== undefined && (
         <Rows rows={[["Pressure", `${formatNumber(constants.pressure_hpa, 0)} hPa, of the calibration`]]} />
       )}

@@ -15,6 +15,7 @@ import { BottlesBehind } from "./KinTree";
 import { QualityFacts } from "./QualityFacts";
 import { UncertaintyBars } from "./UncertaintyBars";
 import { VerdictMark } from "./VerdictMark";
+import { Working } from "./Working";
 
 export interface ReadingInPanel {
   value: number | null;
@@ -138,16 +139,7 @@ export function ReadingEvidencePanel({
           </>,
         ])}
       />
-      {working.length > 0 && (
-        <p className="working m">
-          {working.map((line) => (
-            <span key={line}>
-              {line}
-              <br />
-            </span>
-          ))}
-        </p>
-      )}
+      {working.length > 0 && <Working lines={working} />}
       {check && (
         <>
           <h3>Check that followed</h3>

@@ -32,7 +32,7 @@ export const oxygenSaturationCalculator = defineCalculator({
       working: [
         "ln C = −139.34411 + 1.575701e5/T − 6.642308e7/T² + 1.243800e10/T³ − 8.621949e11/T⁴ − S (1.7674e-2 − 10.754/T + 2140.7/T²)",
         `at ${formatNumber(temperature_c, 1)} °C, S ${formatNumber(salinity, 1)}, one atmosphere: ${formatNumber(atOneAtm, 2)} mg/L`,
-        `times P (1 − u/P)(1 − θP) / ((1 − u)(1 − θ)) with P = ${formatNumber(pressure_hpa, 1)} hPa: ${formatNumber(saturation, 2)} mg/L`,
+        `C · P (1 − u/P)(1 − θP) / ((1 − u)(1 − θ)) = ${formatNumber(saturation, 2)} mg/L at P = ${formatNumber(pressure_hpa, 1)} hPa`,
         ...(percent === undefined
           ? []
           : [

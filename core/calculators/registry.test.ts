@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { z } from "zod";
+import { plainMath, workingMath } from "../quantity/workingMath";
 import { calculate, calculators } from "./registry";
 
 const outputsOf = (id: string, inputs: unknown) => {
@@ -24,6 +25,19 @@ describe("every calculator", () => {
       expect(answer.sources.length).toBeGreaterThan(0);
     },
   );
+
+  it("nothing of the working is lost when it is set as mathematics", () => {
+    const lines = calculators.flatMap((c) => {
+      const answer = c.searches ? null : c.run(c.example);
+      return answer && "working" in answer ? answer.working : [];
+    });
+    const typeset = lines.flatMap((line) => {
+      const nodes = workingMath(line);
+      return nodes ? [{ line, back: nodes.map(plainMath).join("") }] : [];
+    });
+    expect(typeset.length).toBeGreaterThan(40);
+    for (const { line, back } of typeset) expect(back.replaceAll(" ", "")).toBe(line.replaceAll(" ", ""));
+  });
 
   it.each(calculators.map((c) => [c.id, c] as const))(
     "%s refuses nothing at all, with a path and a sentence",

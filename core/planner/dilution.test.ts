@@ -138,7 +138,9 @@ describe("the dilution planner", () => {
     const pistons = [{ low_ml: 1, high_ml: 5, error_percent: 0.6 }];
     const odd = planDilution({ ...stock, ...glass, target: 37, pistons });
     expect(odd.exact).toBe(true);
-    expect(odd.plans[0]?.steps).toEqual([{ pipette_ml: expect.closeTo(3.7, 9), flask_ml: 100 }]);
+    expect(odd.plans[0]?.steps).toEqual([
+      { pipette_ml: expect.closeTo(3.7, 9), flask_ml: 100, piston: true },
+    ]);
     expect(odd.plans[0]?.relative_uncertainty).toBeGreaterThan(0.006 / Math.sqrt(6));
   });
 });

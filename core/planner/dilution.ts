@@ -1,9 +1,12 @@
 import { flaskTolerance, pipetteTolerance, relativeUncertainty } from "../reference/glassware";
+import type { Piston } from "../rules/pistons";
 
 /** One step of a dilution: so much, made up to so much. */
 export interface DilutionStep {
   pipette_ml: number;
   flask_ml: number;
+  /** Taken with a piston pipette, that is set to the volume. */
+  piston?: true;
 }
 
 export interface DilutionPlan {
@@ -13,13 +16,6 @@ export interface DilutionPlan {
   /** The same, where a pipette or flask that is taken twice is off by the same amount both times. */
   relative_uncertainty_same_pieces: number;
   stock_used_ml: number;
-}
-
-/** A piston pipette: any volume within a range, systematically off by up to so many percent. */
-interface Piston {
-  low_ml: number;
-  high_ml: number;
-  error_percent: number;
 }
 
 export interface DilutionProblem {
@@ -82,6 +78,7 @@ function pistonStep(piston: Piston, flask_ml: number, factor: number, smallest_m
     pipette_ml,
     flask_ml,
     factor,
+    piston: true,
     // The maker's limit of a systematic error, taken as a triangle like the tolerances of glass.
     u2_pipette: square(piston.error_percent / 100 / Math.sqrt(6)),
     u2_flask: square(relativeUncertainty(flask_ml, flaskTolerance(flask_ml))),
@@ -112,7 +109,11 @@ function planOf(steps: readonly Pair[], problem: DilutionProblem): DilutionPlan 
   }
   const together = [...pieces.values()].reduce((sum, u) => sum + square(u), u2_stock);
   return {
-    steps: steps.map(({ pipette_ml, flask_ml }) => ({ pipette_ml, flask_ml })),
+    steps: steps.map(({ pipette_ml, flask_ml, piston }) => ({
+      pipette_ml,
+      flask_ml,
+      ...(piston ? { piston } : {}),
+    })),
     concentration: steps.reduce((c, s) => c / s.factor, problem.stock),
     relative_uncertainty: Math.sqrt(u2),
     relative_uncertainty_same_pieces: Math.sqrt(together),

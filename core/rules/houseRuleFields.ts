@@ -11,7 +11,9 @@ import { oxygenRules } from "./fields/oxygen";
 import { phRules } from "./fields/ph";
 import { qualityRules } from "./fields/quality";
 import { samplingRules } from "./fields/sampling";
+import { solutionsRules } from "./fields/solutions";
 import { defaultHouseRules, type HouseRules, houseRulesSchema } from "./houseRules";
+import { type Piston, readPistons, showPistons } from "./pistons";
 
 export type { HouseRuleField };
 
@@ -26,6 +28,7 @@ export const houseRuleGroups: HouseRuleGroup[] = [
   analysisRules,
   qualityRules,
   derivedRules,
+  solutionsRules,
   samplingRules,
 ];
 
@@ -41,6 +44,8 @@ export function showRule(rules: HouseRules, field: HouseRuleField): string {
   if (field.kind === "choice") {
     return field.options.find((o) => o.value === String(value))?.label ?? String(value);
   }
+  if (field.kind === "pistons") return showPistons(value as Piston[]) || "none";
+  if (field.kind === "pieces") return `${(value as number[]).map(formatOwnDigits).join(", ")} ${field.unit}`;
   const text =
     field.kind === "range"
       ? (value as number[]).map(formatOwnDigits).join(" – ")
@@ -77,8 +82,7 @@ export function rulesFromEntries(
     if (text === undefined) continue;
     const value = readField(field, text, ruleValue(base, field.path));
     if (value === null) {
-      errors[field.path] =
-        field.kind === "range" ? "Give two numbers, like 95 – 102." : "Give a number, like 0.1.";
+      errors[field.path] = howToType[field.kind];
       continue;
     }
     const keys = field.path.split(".");
@@ -99,11 +103,24 @@ export function rulesFromEntries(
   return parsed.success && Object.keys(errors).length === 0 ? { rules: parsed.data } : { errors };
 }
 
+const howToType: Record<HouseRuleField["kind"], string> = {
+  choice: "Choose one of the list.",
+  number: "Give a number, like 0.1.",
+  range: "Give two numbers, like 95 – 102.",
+  pieces: "Tick what is there.",
+  pistons: "Give each like “0.5 – 5 mL, 0.8 %”, with ; between them.",
+};
+
 function readField(field: HouseRuleField, text: string, present: unknown): unknown {
   if (field.kind === "choice") {
     if (!field.options.some((o) => o.value === text)) return present;
     if (typeof present === "boolean") return text === "true";
     return typeof present === "number" ? Number(text) : text;
+  }
+  if (field.kind === "pistons") return readPistons(text);
+  if (field.kind === "pieces") {
+    const ticked = new Set(text.split(" ").filter(Boolean).map(Number));
+    return field.sizes.filter((size) => ticked.has(size));
   }
   const parts = field.kind === "range" ? text.split(/\s*(?:–|\.\.|to|;)\s*|(?<=\d)\s*-\s*(?=[\d.])/) : [text];
   const numbers = parts.map((part) => {

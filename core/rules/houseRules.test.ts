@@ -80,6 +80,10 @@ describe("rules as they are typed", () => {
     ["ph.slope_usable_percent", "96 – 101", "wider than the sound"],
     ["oxygen.zero_usable_mg_l", "0.2", "wider than the sound"],
     ["conductivity.tds_factor", "0.9", "At most 0.7"],
+    ["solutions.pipettes_ml", "", "Tick one"],
+    ["solutions.pistons", "five", "0.5 – 5 mL"],
+    ["solutions.pistons", "5 – 0.5 mL, 1 %", "below the second"],
+    ["solutions.order_days", "1.5", "Whole days"],
   ])("%s “%s” is refused at its place", (path, text, words) => {
     const found = entered({ [path]: text });
     expect("errors" in found ? found.errors[path] : "").toContain(words);

@@ -1,5 +1,7 @@
 import { z } from "zod";
+import { flaskVolumes, pipetteVolumes } from "../reference/glassware";
 import { isZone } from "../time/local";
+import { pistonSchema } from "./pistons";
 
 const range = z
   .tuple([z.number(), z.number()])
@@ -145,6 +147,18 @@ export const houseRulesSchema = z.object({
     /** How far apart in time two measurements still speak of one water. */
     within_min: limit.max(1440, { error: "A day is the longest that makes sense." }),
   }),
+  solutions: z.object({
+    /** The glassware of the house, by its sizes, and its piston pipettes. */
+    pipettes_ml: z.array(z.number().positive()).min(1, { error: "Tick one at least." }).max(40),
+    flasks_ml: z.array(z.number().positive()).min(1, { error: "Tick one at least." }).max(40),
+    pistons: z.array(pistonSchema).max(12, { error: "At most twelve." }),
+    /** What lasts no longer is to be ordered. */
+    order_days: z
+      .number({ error: "Give a number of days." })
+      .int({ error: "Whole days, please." })
+      .min(0, { error: "Not less than none." })
+      .max(365, { error: "A year is the longest that makes sense." }),
+  }),
   sampling: z.object({
     /** How deep below the surface a sample is taken. */
     depth_cm: limit.max(3000, { error: "Thirty metres is deeper than a hand reaches." }),
@@ -267,6 +281,12 @@ export const defaultHouseRules: HouseRules = {
     unusual: 3.5,
   },
   derived: { free_ammonia: true, saturation: true, tds: false, degrees: "none", within_min: 60 },
+  solutions: {
+    pipettes_ml: [...pipetteVolumes],
+    flasks_ml: [...flaskVolumes],
+    pistons: [],
+    order_days: 14,
+  },
   sampling: { depth_cm: 15, air_min: 5, purge_volumes: 3, stable_rounds: 3 },
 };
 

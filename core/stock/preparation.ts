@@ -38,6 +38,10 @@ export function wanted(
 /** Further off than this is another solution, not an inexact one. */
 const mostOff = 0.5;
 
+/** When the step in hand began: when whatever came before it was done. */
+export const stepBegan = ({ taken, done, started_at }: PreparationState): string =>
+  [started_at, ...[...Object.values(taken), ...Object.values(done)].map(({ at }) => at)].sort().at(-1) ?? "";
+
 /** What is to be done next: an ingredient, a step, the label; null when it is over. */
 export type NextOfPreparation =
   | { is: "ingredient"; ingredient: Ingredient }

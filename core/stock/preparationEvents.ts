@@ -4,8 +4,12 @@ import { hazardNames } from "./hazards";
 import { standardKinds } from "./standard";
 import { strengthSchema, supplyKinds } from "./supply";
 
-const text = (max: number) => z.string().trim().max(max);
-const name = (max: number) => text(max).min(1);
+const text = (max: number) =>
+  z
+    .string()
+    .trim()
+    .max(max, { error: `Keep it under ${max + 1} characters.` });
+const name = (max: number) => text(max).min(1, { error: "This must not stay empty." });
 const key = z.string().regex(/^[a-z0-9]+(-[a-z0-9]+)*$/);
 
 /** What goes in, for a litre: so many grams weighed, or so many millilitres of a stronger solution. */
@@ -13,13 +17,13 @@ const ingredientSchema = z.object({
   key,
   name: name(80),
   formula: text(60),
-  g_l: z.number().positive().nullable(),
-  ml_l: z.number().positive().nullable(),
+  g_l: z.number({ error: "Give a number." }).positive({ error: "More than nothing." }).nullable(),
+  ml_l: z.number({ error: "Give a number." }).positive({ error: "More than nothing." }).nullable(),
 });
 export type Ingredient = z.infer<typeof ingredientSchema>;
 
 /** How a solution is made, and what it is then. */
-const recipeSchema = z.object({
+export const recipeSchema = z.object({
   id: key,
   name: name(80),
   makes: z.object({
@@ -36,9 +40,25 @@ const recipeSchema = z.object({
     }),
   }),
   ingredients: z.array(ingredientSchema).min(1).max(12),
-  steps: z.array(z.object({ id: key, text: name(300) })).max(20),
-  volume_ml: z.number().positive().max(100_000),
-  keeps_days: z.number().int().min(1).max(3650),
+  steps: z
+    .array(
+      z.object({
+        id: key,
+        text: name(300),
+        /** How long it takes by itself, min: a clock runs from the step before. */
+        wait_min: z.number().positive().max(2880).optional(),
+      }),
+    )
+    .max(20),
+  volume_ml: z
+    .number({ error: "Give the volume it is usually made in, mL." })
+    .positive({ error: "More than nothing." })
+    .max(100_000, { error: "At most 100 L." }),
+  keeps_days: z
+    .number({ error: "Say how many days it keeps." })
+    .int({ error: "Whole days, please." })
+    .min(1, { error: "At least a day." })
+    .max(3650, { error: "Ten years is the longest that makes sense." }),
   hazards: z.array(z.enum(hazardNames)).max(hazardNames.length),
   cautions: z.array(name(300)).max(10),
   source: name(200),

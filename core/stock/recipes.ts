@@ -84,6 +84,7 @@ export const recipes: readonly Recipe[] = [
       {
         id: "wait",
         text: "Let it stand for a quarter of an hour without stirring: the sulfite takes the oxygen.",
+        wait_min: 15,
       },
     ],
     volume_ml: 250,

@@ -1,9 +1,10 @@
 // Set-up steps shared by the commands. Plain Node, no packages: it must run on a clean clone.
 import { spawn, spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
+import { brotliCompressSync, constants, gzipSync } from "node:zlib";
 
 export const root = join(dirname(fileURLToPath(import.meta.url)), "..", "..");
 const stamp = join(root, "node_modules", ".brintel-packages");
@@ -84,6 +85,19 @@ function fingerprint() {
   return hash.digest("hex");
 }
 
+/** Lays a compressed copy beside every script and style, so that the server need not compress while somebody waits. */
+function layCompressed(folder) {
+  for (const name of readdirSync(folder)) {
+    if (!/\.(js|css|svg)$/.test(name)) continue;
+    const file = readFileSync(join(folder, name));
+    writeFileSync(
+      join(folder, `${name}.br`),
+      brotliCompressSync(file, { params: { [constants.BROTLI_PARAM_QUALITY]: 9 } }),
+    );
+    writeFileSync(join(folder, `${name}.gz`), gzipSync(file));
+  }
+}
+
 /** Builds the application when its sources have changed since the last build. */
 export async function ensureBuild({ force = false } = {}) {
   const mark = join(root, "build", ".brintel-build");
@@ -92,6 +106,7 @@ export async function ensureBuild({ force = false } = {}) {
   say("Building");
   await run(process.execPath, ["scripts/run.mjs", "scripts/antd-css.tsx"]);
   await tool("react-router", ["build"], { env: { NODE_ENV: "production" } });
+  layCompressed(join(root, "build", "client", "assets"));
   mkdirSync(dirname(mark), { recursive: true });
   writeFileSync(mark, wanted);
 }

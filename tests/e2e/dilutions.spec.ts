@@ -33,7 +33,7 @@ test("over range: the dilution is planned, the diluted run is led by it, and the
   await page.getByLabel(/^Wanted in the vial/).fill("1");
   await page.keyboard.press("Enter");
   const plan = page.getByRole("region", { name: "The plan" });
-  await expect(plan.getByRole("listitem")).toHaveText("10 mL of the stock, made up to 100 mL; mix.");
+  await expect(plan.getByRole("listitem")).toHaveText("10 mL of the stock, made up to 100 mL, then mix.");
   await expect(plan).toContainText("± 0.088 %");
   // What is in the cupboard is still known after a reload, and the address brings the question back.
   await page.reload();
@@ -70,8 +70,12 @@ test("a series of six levels is planned as a whole, and a plan can be chosen by 
   await expect(plan.getByRole("row").nth(1)).toContainText("0.05");
   await wanted.fill("2.5");
   await page.keyboard.press("Enter");
-  await expect(plan.getByRole("listitem").first()).toHaveText("50 mL of the stock, made up to 1000 mL; mix.");
+  await expect(plan.getByRole("listitem").first()).toHaveText(
+    "50 mL of the stock, made up to 1000 mL, then mix.",
+  );
   const others = page.getByRole("region", { name: "Other plans" });
   await others.getByRole("button", { name: "Show", exact: true }).last().click();
-  await expect(plan.getByRole("listitem").first()).toHaveText("1 mL of the stock, made up to 100 mL; mix.");
+  await expect(plan.getByRole("listitem").first()).toHaveText(
+    "1 mL of the stock, made up to 100 mL, then mix.",
+  );
 });

@@ -22,7 +22,7 @@ test("a calculator follows what is typed and pasted, and its address brings it b
   await expect(result).toContainText("−59.2");
   // The next calculator begins with its own numbers.
   await page.getByRole("link", { name: "All calculators" }).click();
-  await page.getByRole("link", { name: /^Dilution/ }).click();
+  await page.getByRole("link", { name: /^Dilution Any three/ }).click();
   await expect(page.getByLabel("Strength of the stock")).toHaveValue("1000");
   await expect(result).toContainText("5.000");
 });

@@ -38,6 +38,10 @@ test("a solution is made by keyboard, in spite of a slip, a kill and a reload, a
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(card).toContainText("Swirl until nothing is left");
   await card.getByRole("button", { name: /^Done/ }).click();
+  // The sulfite needs its quarter of an hour: the clock runs, and who cannot wait says so.
+  await expect(card.getByRole("timer")).toHaveText(/^1[45]:\d\d$/);
+  await expect(card.getByRole("button", { name: /^Done/ })).toBeDisabled();
+  await card.getByRole("button", { name: "Go on now all the same" }).click();
   await card.getByRole("button", { name: /^Done/ }).click();
   await page.getByLabel("Code on the bottle").fill(" ");
   await page.keyboard.press("Enter");

@@ -39,7 +39,7 @@ describe("a standard of one's own", () => {
     expect(standard.text).toContain(
       "It rests on STOCK-1 Sodium chloride stock, 10 g/L NACL-1 Sodium chloride",
     );
-    expect(standard.text).toMatch(/c = 10.000 mg\/L · 10\.000 mL \/ 1000\.0 mL = 100\.00 mg\/L NaCl/);
+    expect(standard.text).toMatch(/c = 10.000 mg\/L · 10\.000 mL 1000\.0 mL = 100\.00 mg\/L NaCl/);
     expect(standard.text).toContain("= 210.05 µS/cm");
     expect((await visitor().open(`/stock/${await idOf("NACL-1")}`)).text).toContain("On it rest STOCK-1");
     // Ten grams of salt at 99.8 % were weighed, and ten millilitres of the stock taken.

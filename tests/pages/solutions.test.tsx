@@ -19,8 +19,11 @@ describe("the page of all calculators", () => {
 
 describe("a calculator's page", () => {
   it("stands with the result of what its address carries", async () => {
-    const { text } = await withInputs("dilution", { c1: 200, c2: 10, v2: 50 });
-    expect(text).toContain("V1 = c2 · V2 / c1 = 10.00 · 50.00 / 200.0 = 2.500 mL");
+    const { text, html } = await withInputs("dilution", { c1: 200, c2: 10, v2: 50 });
+    // As it is written by hand: what is divided over what it is divided by, and once more in a plain line for who hears it.
+    expect(text).toContain("= 10.00 · 50.00 200.0 = 2.500 mL");
+    expect(html).toMatch(/<mfrac>.*10\.00.*50\.00.*200\.0.*<\/mfrac>/);
+    expect(html).toContain('alttext="= 10.00 · 50.00 / 200.0"');
     // What was worked out stands before what was put in.
     expect(text.indexOf("2.500 mL")).toBeLessThan(text.indexOf("200.0 Strength of the stock"));
   });
@@ -87,7 +90,7 @@ describe("the dilution planner", () => {
   it("begins with what its address asks for, and with nothing of a run that is none", async () => {
     const page = await visitor().open("/solutions/planner?stock=500&targets=5;10&volume=50");
     expect(page.html).toContain('value="5;10"');
-    expect(page.text).toContain("Say what is wanted, and tick what stands in your cupboard.");
+    expect(page.text).toContain("Say what is wanted, and leave out what is not clean.");
     expect((await visitor().open("/solutions/planner?run=01HZZZZZZZZZZZZZZZZZZZZZZZ")).status).toBe(200);
   });
 });

@@ -1,5 +1,6 @@
 import { ulid } from "ulid";
 import { describe, expect, it } from "vitest";
+import { dueList } from "../../app/server/day/due.server";
 import { confirmRejudging } from "../../app/server/results/rejudge.server";
 import { previewRejudging } from "../../app/server/results/rejudgeChanges.server";
 import { runRejudging } from "../../app/server/results/rejudgeRun.server";
@@ -38,6 +39,53 @@ const idOf = async (code: string): Promise<string> =>
 
 const run = (method: string, lots: Record<string, string>, size: number) =>
   runWith(hands.bench, method, lots, size);
+
+describe("what stands on a bottle", () => {
+  it("changes with a version that says what: a pictogram that was overlooked, another cupboard", async () => {
+    await register(tubes);
+    const id = await idOf("NT-6");
+    await visitor().send(`/stock/${id}`, {
+      do: "label",
+      place: "cool room",
+      hazard: ["corrosive", "harmful"],
+    });
+    const page = await visitor().open(`/stock/${id}`);
+    expect(page.text).toContain(
+      "stands cool room; hazards: corrosive: skin, eyes, metals, irritant or harmful",
+    );
+    expect(page.text).toContain("Corrosive: skin, eyes, metals");
+    // The same again is no version; what is too long loses nothing.
+    await visitor().send(`/stock/${id}`, {
+      do: "label",
+      place: "cool room",
+      hazard: ["corrosive", "harmful"],
+    });
+    expect((await hands.bench.db("lots").where({ id }).first("version")).version).toBe(2);
+    const long = await visitor().send(`/stock/${id}`, { do: "label", place: "x".repeat(61) });
+    expect([long.status, long.text]).toEqual([422, expect.stringContaining("Keep it under 61 characters.")]);
+  });
+});
+
+describe("what runs out before a delivery comes", () => {
+  it("is to be ordered, by all bottles of its name and the days of the house rules", async () => {
+    const { db } = hands.bench;
+    await register({ ...tubes, size: "30" });
+    const lot_id = await idOf("NT-6");
+    const { work } = await run("nitrate-tube", { "lot-tube": "NT-6" }, 6);
+    const now = new Date().toISOString();
+    const daysAgo = (n: number) => new Date(Date.parse(now) - n * 86_400_000).toISOString();
+    await writeUses(db, work, [{ lot_id, role: "material", slot: "tube", at: daysAgo(10), amount: 20 }]);
+    const due = await dueList(db, now);
+    expect(due.find((d) => d.title.startsWith("Order"))).toMatchObject({
+      title: "Order or prepare: Nitrate tubes of ours",
+      detail: expect.stringMatching(/^\d+ tests left, at this rate until /),
+      href: `/stock/${lot_id}`,
+    });
+    // A second bottle that nobody opened yet is enough.
+    await register({ ...tubes, code: "NT-7", size: "500" });
+    expect((await dueList(db, now)).filter((d) => d.title.startsWith("Order"))).toEqual([]);
+  });
+});
 
 describe("a kit with its own six steps", () => {
   it("is received, leads the run, is counted down and opened, and the result is sound", async () => {

@@ -19,12 +19,13 @@ import { findMeter, recordService, serviceLog } from "../../server/meters/meters
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors, textField } from "../../server/platform/forms.server";
 import { rulesInForce } from "../../server/rules/rules.server";
+import { keptFor } from "../../server/solutions/kept.server";
 import { lotsOfCodes } from "../../server/stock/lots.server";
 import { ChoiceField } from "../../ui/ChoiceField";
 import { DueMark } from "../../ui/DueMark";
 import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
+import { KeptCalculations } from "../../ui/KeptCalculations";
 import { TrendStory } from "../../ui/TrendStory";
-
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/meter";
@@ -53,6 +54,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     trends: await meterTrends(db, meter, rules),
     due: (await context.get(dueContext)()).filter((d) => d.meter_id === meter.id),
     log: await serviceLog(db, meter.id, 20),
+    kept: await keptFor(db, "meter", meter.id),
     device: device
       ? {
           measurands: meter.channels.map((c) => c.measurand),
@@ -98,7 +100,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
 }
 
 export default function MeterPage() {
-  const { meter, zone, now, latest, due, device, trends } = useLoaderData<typeof loader>();
+  const { meter, zone, now, latest, due, device, trends, kept } = useLoaderData<typeof loader>();
   const next = due.find((d) => d.when === "now" && d.kind !== "lot");
   const failed = latest.some((c) => c.verdict === "failed");
   const worst = latest.some((c) => c.verdict === "qualified") ? "qualified" : "sound";
@@ -159,6 +161,7 @@ export default function MeterPage() {
           ) : null,
         )}
         <History />
+        <KeptCalculations kept={kept} zone={zone} calculateFor={meter.code} />
         <ServiceForm />
       </main>
       <EvidencePanel title={device ? "Simulated instrument" : "Without a cable"}>

@@ -1,6 +1,7 @@
 import { Input, Select } from "antd";
 import { useState } from "react";
 import type { HouseRuleField } from "../../../core/rules/houseRuleFields";
+import { Pieces } from "../../ui/Pieces";
 
 /** One rule: what it is and why, its value, and what the default is. What is filtered away is hidden and still sent. */
 export function RuleRow({
@@ -22,6 +23,21 @@ export function RuleRow({
 }) {
   const [value, setValue] = useState(initial);
   const id = field.path.replaceAll(".", "-");
+  if (field.kind === "pieces") {
+    return (
+      <div className="rule-row whole" hidden={hidden}>
+        <input type="hidden" name={field.path} value={value} />
+        <Pieces
+          title={`${field.title}, ${field.unit}`}
+          all={field.sizes}
+          chosen={value.split(" ").map(Number)}
+          onChoose={(sizes) => setValue(sizes.join(" "))}
+          disabled={disabled}
+        />
+        {wrong ? <div className="wrong">{wrong}</div> : <div className="quiet small">{field.reason}</div>}
+      </div>
+    );
+  }
   return (
     <div className="rule-row" hidden={hidden}>
       <div>
@@ -51,7 +67,7 @@ export function RuleRow({
             className="m"
             value={value}
             onChange={(e) => setValue(e.target.value)}
-            suffix={field.unit}
+            suffix={field.kind === "pistons" ? undefined : field.unit}
             status={wrong ? "error" : ""}
             aria-invalid={wrong ? true : undefined}
             disabled={disabled}

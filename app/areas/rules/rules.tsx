@@ -15,6 +15,7 @@ import {
   showRule,
 } from "../../../core/rules/houseRuleFields";
 import { defaultHouseRules } from "../../../core/rules/houseRules";
+import { showPistons } from "../../../core/rules/pistons";
 import { dateSchema } from "../../../core/time/date";
 import { localDate } from "../../../core/time/local";
 import { showTime } from "../../../core/time/words";
@@ -269,5 +270,7 @@ export default function Rules() {
 
 function initialText(rules: Parameters<typeof ruleValue>[0], field: HouseRuleField): string {
   const value = ruleValue(rules, field.path);
+  if (field.kind === "pistons") return showPistons(rules.solutions.pistons);
+  if (field.kind === "pieces") return (value as number[]).join(" ");
   return Array.isArray(value) ? value.join(" – ") : String(value);
 }

@@ -15,6 +15,7 @@ import { DerivedResults } from "../../ui/DerivedEvidence";
 import { Objections } from "../../ui/EvidencePanel";
 import { Expanded } from "../../ui/Expanded";
 import { Formula } from "../../ui/Formula";
+import { KeptCalculations } from "../../ui/KeptCalculations";
 import { kindNote } from "../../ui/QualityFacts";
 import { TakeOut } from "../../ui/TakeOut";
 import { VerdictMark } from "../../ui/VerdictMark";
@@ -103,6 +104,7 @@ export function RunReport({ loaded, state }: { loaded: LoadedRun; state: RunStat
             The day
           </Link>
         </div>
+        <KeptCalculations kept={loaded.kept} zone={rules.zone} calculateFor={work.id} />
         {finished.some((r) => r.verdict !== "void") && <TakeOut />}
       </main>
       <AnalysisEvidencePanel

@@ -11,6 +11,7 @@ import { loadSample } from "../../server/samples/samplePage.server";
 import { DueMark } from "../../ui/DueMark";
 import { EvidencePanel, Findings, Rows } from "../../ui/EvidencePanel";
 import { Formula } from "../../ui/Formula";
+import { KeptCalculations } from "../../ui/KeptCalculations";
 import { ManyField } from "../../ui/ManyField";
 import { resultHref } from "../../ui/results";
 import { useNow } from "../../ui/useNow";
@@ -42,7 +43,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
 type Loaded = ReturnType<typeof useLoaderData<typeof loader>>;
 
 export default function SamplePage() {
-  const { sample, type, received, wanted, readings, methods, batches, zone, now } =
+  const { sample, type, received, wanted, readings, methods, batches, kept, zone, now } =
     useLoaderData<typeof loader>();
   const findings = [...sample.findings, ...batches.flatMap((b) => b.findings)];
   return (
@@ -102,6 +103,7 @@ export default function SamplePage() {
             </ul>
           )}
         </section>
+        <KeptCalculations kept={kept} zone={zone} calculateFor={sample.code} />
         {sample.status === "kept" && (
           <details className="take-out">
             <summary>Pour it away</summary>

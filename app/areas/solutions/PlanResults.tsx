@@ -30,8 +30,9 @@ export function Steps({ plan, unit }: { plan: DilutionPlan; unit: string }) {
       <ol className="dilution-steps">
         {plan.steps.map((s, i) => (
           <li key={i}>
-            <b className="m">{ml(s.pipette_ml)} mL</b> of {i === 0 ? "the stock" : "that"}, made up to{" "}
-            <b className="m">{ml(s.flask_ml)} mL</b>; mix.
+            <b className="m">{ml(s.pipette_ml)} mL</b> of {i === 0 ? "the stock" : "that"}
+            {s.piston ? " with a piston pipette" : ""}, made up to <b className="m">{ml(s.flask_ml)} mL</b>,
+            then mix.
           </li>
         ))}
       </ol>

@@ -1,16 +1,33 @@
 import "../../ui/bench/bench.css";
 import "./calculator.css";
 import { lazy, useEffect, useRef, useState } from "react";
-import { Link, type ShouldRevalidateFunctionArgs, useFetcher, useLoaderData } from "react-router";
+import {
+  data,
+  Link,
+  type ShouldRevalidateFunctionArgs,
+  useFetcher,
+  useLoaderData,
+  useSearchParams,
+} from "react-router";
+import { ulid } from "ulid";
 import { z } from "zod";
 import type { Answer, BadInput } from "../../../core/calculators/define";
 import { findCalculator } from "../../../core/calculators/registry";
+import { showTime } from "../../../core/time/words";
+import { nowIso } from "../../server/platform/clock.server";
+import { dbContext, personContext } from "../../server/platform/contexts.server";
+import { fieldErrors, textField } from "../../server/platform/forms.server";
+import { rulesInForce } from "../../server/rules/rules.server";
+import { findKept, keepCalculation, subjectCalled, toKeepSchema } from "../../server/solutions/kept.server";
 import { InBrowser } from "../../ui/charts/InBrowser";
 import { DueMark } from "../../ui/DueMark";
+import { Working } from "../../ui/Working";
 import type { Route } from "./+types/calculator";
 import { hasChart } from "./charted";
 import type { InputSchema } from "./inputSchema";
+import { type KeepAnswer, KeepIt } from "./KeepIt";
 import { Outputs } from "./Outputs";
+import { rememberCalculator } from "./recent";
 import { SchemaFields } from "./SchemaFields";
 
 const CalculatorChart = lazy(() => import("./CalculatorChart"));
@@ -30,12 +47,19 @@ function inputsOf(text: string | null, example: Record<string, unknown>): Record
   }
 }
 
-export function loader({ params, url }: Route.LoaderArgs) {
+export async function loader({ params, url, context }: Route.LoaderArgs) {
   const calculator = findCalculator(params.calculatorId);
   if (!calculator) throw new Response("No such calculator", { status: 404 });
   const { id, title, purpose, sources, example, inputSchema, searches } = calculator;
-  const inputs = inputsOf(url.searchParams.get("with"), example);
+  const db = context.get(dbContext);
+  const kept = await findKept(db, url.searchParams.get("kept") ?? "");
+  const own = kept?.calculator === id ? kept : null;
+  const inputs = inputsOf(url.searchParams.get("with"), own?.inputs ?? example);
   return {
+    kept: own,
+    zone: (await rulesInForce(db)).rules.zone,
+    // What is kept is kept once, however often its form is sent.
+    keepAs: ulid(),
     id,
     title,
     purpose,
@@ -46,6 +70,38 @@ export function loader({ params, url }: Route.LoaderArgs) {
     first: searches ? null : calculator.run(inputs),
     schema: z.toJSONSchema(inputSchema, { io: "input" }) as InputSchema,
   };
+}
+
+/** Keeps what was calculated with the record it served. */
+export async function action({ request, params, context }: Route.ActionArgs) {
+  const db = context.get(dbContext);
+  const form = await request.formData();
+  const refuse = (errors: KeepAnswer["errors"]) => data<KeepAnswer>({ errors, kept: null }, { status: 422 });
+  let inputs: unknown;
+  try {
+    inputs = JSON.parse(String(form.get("inputs")));
+  } catch {
+    return refuse({ form: "The inputs are not JSON." });
+  }
+  const read = toKeepSchema.safeParse({
+    id: form.get("id"),
+    calculator: params.calculatorId,
+    inputs,
+    note: textField(form, "note"),
+  });
+  if (!read.success) return refuse({ form: "That cannot be kept.", ...fieldErrors(read.error) });
+  const code = textField(form, "for");
+  const subject = await subjectCalled(db, code);
+  if (code && !subject) return refuse({ for: `Nothing here is called ${code.slice(0, 40)}.` });
+  const refused = await keepCalculation(db, read.data, subject, context.get(personContext), nowIso());
+  if (refused) return refuse({ form: refused });
+  return data<KeepAnswer>({
+    errors: {},
+    kept: subject ?? {
+      href: `/solutions/${params.calculatorId}?kept=${read.data.id}`,
+      label: "See it as it was kept",
+    },
+  });
 }
 
 /** The address follows what is typed; that asks nothing anew of the server. */
@@ -66,7 +122,20 @@ export default function CalculatorPage() {
 }
 
 function CalculatorOf({ loaded }: { loaded: ReturnType<typeof useLoaderData<typeof loader>> }) {
-  const { id, title, purpose, sources, searches, inputs: initial, first, schema } = loaded;
+  const {
+    id,
+    title,
+    purpose,
+    sources,
+    searches,
+    inputs: initial,
+    first,
+    schema,
+    kept,
+    zone,
+    keepAs,
+  } = loaded;
+  const forWhat = useSearchParams()[0].get("for") ?? "";
   const [inputs, setInputs] = useState<Record<string, unknown>>(initial);
   // A sentence under a field while it is being typed would only be in the way.
   const [asked, setAsked] = useState(false);
@@ -80,11 +149,12 @@ function CalculatorOf({ loaded }: { loaded: ReturnType<typeof useLoaderData<type
   const errors = asked ? Object.fromEntries(bad.map((e) => [e.path, e.message])) : {};
   const { submit } = fetcher;
   const calculate = (values: Record<string, unknown>) => {
-    window.history.replaceState(
-      window.history.state,
-      "",
-      `?with=${encodeURIComponent(JSON.stringify(values))}`,
-    );
+    const address = new URLSearchParams({
+      ...(forWhat ? { for: forWhat } : {}),
+      with: JSON.stringify(values),
+    });
+    window.history.replaceState(window.history.state, "", `?${address}`);
+    rememberCalculator({ id, title, search: `?with=${encodeURIComponent(JSON.stringify(values))}` });
     submit(JSON.stringify(values), {
       method: "post",
       action: `/api/calculators/${id}`,
@@ -104,6 +174,7 @@ function CalculatorOf({ loaded }: { loaded: ReturnType<typeof useLoaderData<type
           All calculators
         </Link>
       </div>
+      {kept && inputs === initial && <AsKept kept={kept} zone={zone} now={shown?.outputs ?? null} />}
       <div className="calculator">
         <form
           className="sheet stack printed"
@@ -156,11 +227,8 @@ function CalculatorOf({ loaded }: { loaded: ReturnType<typeof useLoaderData<type
                 </div>
               )}
               <h3>Working</h3>
-              {shown.working.map((line) => (
-                <p key={line} className="m small working">
-                  {line}
-                </p>
-              ))}
+              <Working lines={shown.working} />
+              <KeepIt id={keepAs} key={keepAs} inputs={inputs} forWhat={forWhat} disabled={stale} />
               <div className="cluster no-print">
                 <button type="button" className="calm" onClick={() => window.print()}>
                   Print this page
@@ -172,5 +240,40 @@ function CalculatorOf({ loaded }: { loaded: ReturnType<typeof useLoaderData<type
         </section>
       </div>
     </main>
+  );
+}
+
+/** When and for what it was kept, and what came of it then where today's program reckons otherwise. */
+function AsKept({
+  kept,
+  zone,
+  now,
+}: {
+  kept: NonNullable<ReturnType<typeof useLoaderData<typeof loader>>["kept"]>;
+  zone: string;
+  now: Record<string, unknown> | null;
+}) {
+  const differs = now !== null && JSON.stringify(now) !== JSON.stringify(kept.outputs);
+  return (
+    <section className="sheet stack close" aria-label="As it was kept">
+      <p>
+        Kept on {showTime(kept.at, zone, "both")} by {kept.by}
+        {kept.subject && (
+          <>
+            {" for "}
+            <Link to={kept.subject.href}>{kept.subject.label}</Link>
+          </>
+        )}
+        {kept.note && `: ${kept.note}`}.
+      </p>
+      {differs && (
+        <>
+          <p className="note">
+            <DueMark /> It is reckoned otherwise today. This came of it then:
+          </p>
+          <Outputs outputs={kept.outputs} inputs={{}} given={kept.inputs} />
+        </>
+      )}
+    </section>
   );
 }

@@ -3,15 +3,16 @@ import "./calculator.css";
 import { lazy, useState } from "react";
 import { Link, useLoaderData } from "react-router";
 import { formatOwnDigits } from "../../../core/quantity/format";
-import { flaskVolumes, pipetteVolumes } from "../../../core/reference/glassware";
+import { showPistons } from "../../../core/rules/pistons";
 import { dbContext } from "../../server/platform/contexts.server";
+import { rulesInForce } from "../../server/rules/rules.server";
 import { type OverRange, overRangeRun } from "../../server/runs/overRange.server";
 import { InBrowser } from "../../ui/charts/InBrowser";
 import { DueMark } from "../../ui/DueMark";
 import { NumberEntry } from "../../ui/NumberEntry";
+import { Pieces } from "../../ui/Pieces";
 import { TypedField } from "../../ui/TypedField";
 import type { Route } from "./+types/planner";
-import { Pieces, useGlassware } from "./Glassware";
 import { PlansTable, RunItDiluted, Series, Steps } from "./PlanResults";
 import { type Field, numberOf, readQuestion, type Wrong } from "./plannerQuestion";
 import { useDilutions } from "./useDilutions";
@@ -23,7 +24,9 @@ export const meta: Route.MetaFunction = () => [{ title: "Dilution planner · Bri
 export async function loader({ url, context }: Route.LoaderArgs) {
   const run = url.searchParams.get("run");
   const asked = (name: string) => url.searchParams.get(name) ?? "";
+  const { solutions } = (await rulesInForce(context.get(dbContext))).rules;
   return {
+    glassware: solutions,
     run: run ? await overRangeRun(context.get(dbContext), run) : null,
     asked: { stock: asked("stock"), targets: asked("targets"), volume: asked("volume") },
   };
@@ -38,7 +41,7 @@ const proposed = (run: OverRange) => ({
 
 /** Plans dilutions with the glassware that is there, the least uncertain first; a series of levels as a whole. */
 export default function Planner() {
-  const { run, asked } = useLoaderData<typeof loader>();
+  const { run, asked, glassware } = useLoaderData<typeof loader>();
   const begun = run ? proposed(run) : { stock: "1000", targets: "2.5", volume: "100" };
   const [texts, setTexts] = useState<Record<Field, string>>({
     stock: asked.stock || begun.stock,
@@ -48,7 +51,9 @@ export default function Planner() {
     available: "",
     smallest: "",
   });
-  const glass = useGlassware();
+  // What the house has; a piece that is broken or dirty today is left out of this plan alone.
+  const [pipettes, setPipettes] = useState(glassware.pipettes_ml);
+  const [flasks, setFlasks] = useState(glassware.flasks_ml);
   const { found, share, ask, stop } = useDilutions();
   const unit = run?.unit ?? "";
   // What the plan was made for: it stays with it while the fields change, and on paper.
@@ -57,7 +62,7 @@ export default function Planner() {
   const [wrong, setWrong] = useState<Wrong>({});
   const set = (name: Field) => (text: string) => setTexts((all) => ({ ...all, [name]: text }));
   const plan = () => {
-    const read = readQuestion(texts, glass.pipettes, glass.flasks);
+    const read = readQuestion(texts, { pipettes, flasks, pistons: glassware.pistons });
     if (read.wrong) return setWrong(read.wrong);
     setWrong({});
     setChosen(0);
@@ -121,16 +126,21 @@ export default function Planner() {
           </div>
           <Pieces
             title="Pipettes, class A, mL"
-            all={pipetteVolumes}
-            chosen={glass.pipettes}
-            onChoose={glass.setPipettes}
+            all={glassware.pipettes_ml}
+            chosen={pipettes}
+            onChoose={setPipettes}
           />
           <Pieces
             title="Flasks, class A, mL"
-            all={flaskVolumes}
-            chosen={glass.flasks}
-            onChoose={glass.setFlasks}
+            all={glassware.flasks_ml}
+            chosen={flasks}
+            onChoose={setFlasks}
           />
+          <p className="quiet small">
+            {glassware.pistons.length > 0 && `Piston pipettes: ${showPistons(glassware.pistons)}. `}
+            What stands in the cupboard is kept in the{" "}
+            <Link to="/rules#rules-solutions-and-stock">house rules</Link>.
+          </p>
           {wrong.glass && (
             <p className="wrong" role="alert">
               {wrong.glass}
@@ -151,7 +161,7 @@ export default function Planner() {
           </div>
         </form>
         <section className="sheet stack close result" aria-label="The plan" aria-live="polite">
-          {!found && <p className="quiet">Say what is wanted, and tick what stands in your cupboard.</p>}
+          {!found && <p className="quiet">Say what is wanted, and leave out what is not clean.</p>}
           {found && <p className="quiet">{wanted}</p>}
           {found?.is === "dilution" && !best && (
             <p className="note">

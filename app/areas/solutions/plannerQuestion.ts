@@ -1,4 +1,5 @@
 import { readValue } from "../../../core/quantity/entry";
+import type { Piston } from "../../../core/rules/pistons";
 import type { DilutionQuestion } from "../../workers/dilution.worker";
 
 export type Field = "stock" | "targets" | "volume" | "stock_u" | "available" | "smallest";
@@ -12,8 +13,7 @@ export const numberOf = (text: string) => {
 /** What was typed as a question to the planner, or what is wrong with it. */
 export function readQuestion(
   texts: Record<Field, string>,
-  pipettes_ml: number[],
-  flasks_ml: number[],
+  { pipettes, flasks, pistons }: { pipettes: number[]; flasks: number[]; pistons: Piston[] },
 ): { wrong: Wrong } | { wrong: null; question: Omit<DilutionQuestion, "id"> } {
   const wrong: Wrong = {};
   const positive = (name: Field, optional = false) => {
@@ -36,7 +36,7 @@ export function readQuestion(
   else if (targets.some((t) => t >= stock))
     wrong.targets = "A dilution is never stronger than what it is made of.";
   else if (targets.length > 12) wrong.targets = "At most twelve levels.";
-  if (pipettes_ml.length === 0 || flasks_ml.length === 0)
+  if ((pipettes.length === 0 && pistons.length === 0) || flasks.length === 0)
     wrong.glass = "Tick a pipette and a flask at least.";
   if (Object.keys(wrong).length) return { wrong };
   return {
@@ -46,8 +46,9 @@ export function readQuestion(
       problem: {
         stock,
         final_volume_ml,
-        pipettes_ml,
-        flasks_ml,
+        pipettes_ml: pipettes,
+        flasks_ml: flasks,
+        pistons,
         stock_relative_uncertainty: u / 100,
         ...(smallest_ml === undefined ? {} : { smallest_ml }),
         ...(stock_available_ml === undefined ? {} : { stock_available_ml }),

@@ -1,13 +1,20 @@
 import "../../styles/picks.css";
 import { useState } from "react";
-import { Link, useLoaderData } from "react-router";
+import { Link, useLoaderData, useSearchParams } from "react-router";
 import { calculatorGroups } from "../../../core/calculators/registry";
+import { dbContext } from "../../server/platform/contexts.server";
+import { rulesInForce } from "../../server/rules/rules.server";
+import { latestKept } from "../../server/solutions/kept.server";
+import { KeptCalculations } from "../../ui/KeptCalculations";
 import { Search } from "../../ui/Search";
 import type { Route } from "./+types/solutions";
+import { useRecentCalculators } from "./recent";
 
 export const meta: Route.MetaFunction = () => [{ title: "Solutions · Brintel" }];
 
-export const loader = () => ({
+export const loader = async ({ context }: Route.LoaderArgs) => ({
+  kept: await latestKept(context.get(dbContext), 6),
+  zone: (await rulesInForce(context.get(dbContext))).rules.zone,
   groups: calculatorGroups.map(({ title, calculators }) => ({
     title,
     list: calculators.map(({ id, title, purpose }) => ({ id, title, purpose })),
@@ -15,7 +22,10 @@ export const loader = () => ({
 });
 
 export default function Solutions() {
-  const { groups } = useLoaderData<typeof loader>();
+  const { groups, kept, zone } = useLoaderData<typeof loader>();
+  const recent = useRecentCalculators();
+  const forWhat = useSearchParams()[0].get("for");
+  const suffix = forWhat ? `?for=${encodeURIComponent(forWhat)}` : "";
   const [text, setText] = useState("");
   const wanted = text.trim().toLowerCase();
   const found = groups
@@ -28,7 +38,11 @@ export default function Solutions() {
     <main className="stack">
       <div>
         <h1>Calculators</h1>
-        <p className="sub">Each shows its formula, the numbers put in, and where it comes from.</p>
+        <p className="sub">
+          {forWhat
+            ? `What you calculate now can be kept with ${forWhat}.`
+            : "Each shows its formula, the numbers put in, and where it comes from."}
+        </p>
       </div>
       <div className="cluster">
         <Link to="/solutions/planner" className="calm strong">
@@ -41,6 +55,16 @@ export default function Solutions() {
           onChange={setText}
         />
       </div>
+      {recent.length > 0 && wanted === "" && !forWhat && (
+        <nav className="cluster" aria-label="Used last in this browser">
+          <span className="quiet small">Used last:</span>
+          {recent.map((r) => (
+            <Link key={r.id} to={`/solutions/${r.id}${r.search}`} className="calm">
+              {r.title}
+            </Link>
+          ))}
+        </nav>
+      )}
       {found.length === 0 && <p className="quiet">No calculator is called that. Try what it works out.</p>}
       <div className="pick-groups">
         {found.map((g) => (
@@ -49,7 +73,7 @@ export default function Solutions() {
             <ul className="picks">
               {g.list.map((c) => (
                 <li key={c.id}>
-                  <Link to={`/solutions/${c.id}`} className="pick">
+                  <Link to={`/solutions/${c.id}${suffix}`} className="pick">
                     <b>{c.title}</b>
                     <span className="quiet small">{c.purpose}</span>
                   </Link>
@@ -59,6 +83,7 @@ export default function Solutions() {
           </section>
         ))}
       </div>
+      {wanted === "" && <KeptCalculations kept={kept} zone={zone} title="Kept last" />}
     </main>
   );
 }

@@ -1,7 +1,7 @@
 import { Link } from "react-router";
 import type { PreparationState } from "../../../core/stock/preparation";
 import { preparedOf } from "../../../core/stock/prepared";
-import { WorkingLines } from "./WorkingLines";
+import { Working } from "../../ui/Working";
 
 /** How a lot that was made here came about: what went in, and how its strength is reckoned. */
 export function MadeHere({ preparation, work }: { preparation: PreparationState; work: string }) {
@@ -13,7 +13,7 @@ export function MadeHere({ preparation, work }: { preparation: PreparationState;
         By the recipe <Link to={`/stock/preparations/${work}`}>{preparation.recipe.name}</Link>,{" "}
         {preparation.recipe.source}.
       </p>
-      {prepared.value !== null && <WorkingLines lines={prepared.working} />}
+      {prepared.value !== null && <Working lines={prepared.working} />}
     </section>
   );
 }

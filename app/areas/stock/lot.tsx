@@ -1,8 +1,8 @@
 import "./stock.css";
-import { Input } from "antd";
 import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
 import { unitOfKit } from "../../../core/methods/kitted";
 import { counted, formatNumber, formatOwnDigits, formatSignificant } from "../../../core/quantity/format";
+import { hazardNames, hazardWords } from "../../../core/stock/hazards";
 import { amountLeft, isStandard, type Lot } from "../../../core/stock/lot";
 import { standardFacts } from "../../../core/stock/standard";
 import { wasteStreams, wasteWords } from "../../../core/stock/wasteStreams";
@@ -17,19 +17,20 @@ import { startRejudging } from "../../server/results/rejudgeRunner.server";
 import { rejudgingState } from "../../server/results/rejudgeState.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { findMethod } from "../../server/runs/methods.server";
+import { keptFor } from "../../server/solutions/kept.server";
 import { familyOf } from "../../server/stock/descent.server";
 import { forecasts, worksWithLot } from "../../server/stock/lotPage.server";
 import { changeLot, findLot, lotHistory, lotOnShelf } from "../../server/stock/lots.server";
 import { preparationOf } from "../../server/stock/preparations.server";
 import { nominalValue } from "../../server/stock/standards.server";
-import { ChoiceField } from "../../ui/ChoiceField";
 import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
+import { KeptCalculations } from "../../ui/KeptCalculations";
 import { Pictograms } from "../../ui/Pictograms";
 import { Rejudging } from "../../ui/Rejudging";
-import { TextField } from "../../ui/TextField";
 import { VerdictMark } from "../../ui/VerdictMark";
 import type { Route } from "./+types/lot";
 import { Brings, Certificate, Family } from "./LotFacts";
+import { type Answer, Discard, OnItsLabel, Withdraw } from "./LotForms";
 import { MadeHere } from "./MadeHere";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
@@ -60,12 +61,12 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     history: await lotHistory(db, stored.id),
     works: await worksWithLot(db, stored.id, 12),
     family: await familyOf(db, stored.id),
+    kept: await keptFor(db, "lot", stored.id),
     preparation: stored.made_in ? await preparationOf(db, stored.made_in) : null,
     forecast: (await forecasts(db, [stored], today)).get(stored.id) ?? null,
   };
 }
 
-type Answer = { message: string; of: "withdraw" | "discard" | "" };
 const fine: Answer = { message: "", of: "" };
 const refuse = (of: Answer["of"], message: string) => data({ message, of } as Answer, { status: 422 });
 
@@ -89,6 +90,19 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       if (!lot.withdrawn) return refuse("withdraw", "Only a withdrawn lot re-judges readings.");
       const asked = { kind: "lot" as const, subject_id: stored.id };
       startRejudging(await confirmRejudging(db, asked, `lot ${lot.code} was withdrawn`, actor, now));
+      return data(fine);
+    }
+    case "label": {
+      const place = textField(form, "place");
+      if (place.length > 60) return refuse("label", "Keep it under 61 characters.");
+      const hazards = hazardNames.filter((h) => form.getAll("hazard").includes(h));
+      const said = [
+        ...(place === lot.place ? [] : [place ? `stands ${place}` : "stands nowhere in particular"]),
+        ...(hazards.join() === lot.hazards.join()
+          ? []
+          : [`hazards: ${hazards.map((h) => hazardWords[h].toLowerCase()).join(", ") || "none"}`]),
+      ];
+      if (said.length) await change((l) => ({ ...l, place, hazards }), said.join("; "));
       return data(fine);
     }
     case "discard": {
@@ -203,6 +217,7 @@ export default function LotPage() {
             </table>
           </section>
         )}
+        <KeptCalculations kept={more.kept} zone={zone} calculateFor={lot.code} />
         {lot.withdrawn ? (
           answer?.of === "withdraw" && (
             <p className="wrong" role="alert">
@@ -212,6 +227,7 @@ export default function LotPage() {
         ) : (
           <Withdraw lot={lot} answer={answer} busy={busy} />
         )}
+        <OnItsLabel lot={lot} version={version} answer={answer} busy={busy} />
         {!lot.discarded && <Discard answer={answer} busy={busy} />}
       </main>
       <EvidencePanel title="The bottle">
@@ -270,73 +286,5 @@ export default function LotPage() {
         </p>
       </EvidencePanel>
     </>
-  );
-}
-
-function Withdraw({ lot, answer, busy }: { lot: Lot; answer: Answer | undefined; busy: boolean }) {
-  const wrong = answer?.of === "withdraw" ? answer.message : "";
-  return (
-    <Form method="post" className="form">
-      <div className="field">
-        <label htmlFor="reason">Withdraw this lot</label>
-        <Input
-          id="reason"
-          name="reason"
-          size="large"
-          placeholder="Why it must not be used any more"
-          status={wrong ? "error" : ""}
-        />
-        {wrong && (
-          <div className="wrong" role="alert">
-            {wrong}
-          </div>
-        )}
-      </div>
-      <TextField
-        name="since"
-        label="Bad since"
-        type="date"
-        initial={lot.opened_on ?? ""}
-        hint="What was made and measured with it before that day stays as it is. What would change is shown before it does."
-      />
-      <button
-        type="submit"
-        name="do"
-        value="withdraw"
-        className="calm strong"
-        disabled={busy}
-        style={{ justifySelf: "start" }}
-      >
-        Withdraw it
-      </button>
-    </Form>
-  );
-}
-
-/** Empty, or not wanted any more: what is left goes where it belongs. */
-function Discard({ answer, busy }: { answer: Answer | undefined; busy: boolean }) {
-  const wrong = answer?.of === "discard" ? answer.message : "";
-  return (
-    <details className="take-out" open={wrong ? true : undefined}>
-      <summary>It is empty, or is thrown away</summary>
-      <Form method="post" className="stack close">
-        <ChoiceField
-          name="stream"
-          label="What is left goes into"
-          initial="none"
-          options={wasteStreams.map((value) => ({ value, label: wasteWords[value] }))}
-          wrong={wrong}
-        />
-        <TextField name="reason" label="Why, if it was not empty" />
-        <p className="quiet small">
-          Local rules for waste decide. It stays to be seen with what was done with it.
-        </p>
-        <div className="cluster">
-          <button type="submit" name="do" value="discard" className="calm strong" disabled={busy}>
-            Take it off the shelf
-          </button>
-        </div>
-      </Form>
-    </details>
   );
 }

@@ -10,6 +10,7 @@ import type { Ingredient, PreparationEvent } from "../../../core/stock/preparati
 import { preparedOf } from "../../../core/stock/prepared";
 import { localDate } from "../../../core/time/local";
 import { showTime } from "../../../core/time/words";
+import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { loadPreparation } from "../../server/stock/preparations.server";
 import { useBench } from "../../ui/bench/useBench";
@@ -19,15 +20,18 @@ import { orLastShown, useRemember } from "../../ui/lastShown";
 import { NumberEntry } from "../../ui/NumberEntry";
 import { Pictograms } from "../../ui/Pictograms";
 import { TypedField } from "../../ui/TypedField";
+import { Working } from "../../ui/Working";
 import type { Route } from "./+types/preparation";
 import { BenchHead } from "./BenchHead";
 import { Careful } from "./Careful";
-import { WorkingLines } from "./WorkingLines";
+import { StepInHand } from "./StepInHand";
 
 export const meta: Route.MetaFunction = () => [{ title: "Preparation · Brintel" }];
 
-export const loader = ({ params, context }: Route.LoaderArgs) =>
-  loadPreparation(context.get(dbContext), params.workId, context.get(personContext));
+export const loader = async ({ params, context }: Route.LoaderArgs) => ({
+  ...(await loadPreparation(context.get(dbContext), params.workId, context.get(personContext))),
+  now: Date.parse(nowIso()),
+});
 
 export const clientLoader = ({ params, serverLoader }: ClientLoaderFunctionArgs) =>
   orLastShown(params.workId ?? "", () => serverLoader<typeof loader>());
@@ -38,7 +42,7 @@ type Add = (event: NewEvent<PreparationEvent>) => void;
 export default function PreparationPage() {
   const loaded = useLoaderData<typeof loader>();
   useRemember(loaded.work.id, loaded);
-  const { work, events, person, zone, made } = loaded;
+  const { work, events, person, zone, made, now } = loaded;
   const bench = useBench(work.id, events, preparationFolding, person.id);
   const state = bench.state ?? replay(events, preparationFolding).state;
   if (!state) throw new Error("A preparation without a beginning.");
@@ -51,12 +55,12 @@ export default function PreparationPage() {
           sub={`${formatSignificant(state.volume_ml, 4)} mL, begun ${showTime(state.started_at, zone, "both")}`}
           bench={bench}
         />
-        <InHand state={state} add={bench.add} made={made} zone={zone} />
+        <InHand state={state} add={bench.add} made={made} zone={zone} now={now} />
       </main>
       <EvidencePanel title="What goes in">
         <Pictograms hazards={recipe.hazards} />
         <Rows rows={recipe.ingredients.map((i) => ingredientRow(state, i))} />
-        <Working state={state} />
+        <WhatItIs state={state} />
         <Careful cautions={recipe.cautions} source={recipe.source} />
       </EvidencePanel>
     </>
@@ -84,7 +88,7 @@ function ingredientRow(state: PreparationState, i: Ingredient): [React.ReactNode
 }
 
 /** The strength as far as it is known, with how it is reckoned. */
-function Working({ state }: { state: PreparationState }) {
+function WhatItIs({ state }: { state: PreparationState }) {
   const prepared = preparedOf(state);
   if (prepared.value === null) return null;
   return (
@@ -95,7 +99,7 @@ function Working({ state }: { state: PreparationState }) {
         {prepared.unit === "mg/L" && <Formula>{prepared.of}</Formula>}
         {prepared.unit === "µS/cm" && "at 25 °C"}
       </p>
-      <WorkingLines lines={prepared.working} />
+      <Working lines={prepared.working} />
     </>
   );
 }
@@ -106,8 +110,10 @@ function InHand({
   add,
   made,
   zone,
+  now,
 }: {
   state: PreparationState;
+  now: number;
   add: Add;
   made: { id: string; code: string } | null;
   zone: string;
@@ -118,22 +124,14 @@ function InHand({
     return <TakeCard key={next.ingredient.key} state={state} ingredient={next.ingredient} add={add} />;
   if (next?.is === "step") {
     return (
-      <section key={next.step.id} className="sheet stack" aria-label="The step in hand">
-        <p className="headline">{next.step.text}</p>
-        <div className="cluster">
-          <button
-            type="button"
-            className="act"
-            autoFocus
-            onClick={() => add({ type: "done", step: next.step.id })}
-          >
-            Done <kbd>space</kbd>
-          </button>
-          <span className="quiet small">
-            {left > 1 ? `${left - 1} more, then the label.` : "Then the label."}
-          </span>
-        </div>
-      </section>
+      <StepInHand
+        key={next.step.id}
+        state={state}
+        step={next.step}
+        left={left}
+        now={now}
+        onDone={() => add({ type: "done", step: next.step.id })}
+      />
     );
   }
   if (next?.is === "label") return <LabelCard add={add} proposed={codeFor(state, zone)} />;

@@ -5,20 +5,20 @@ import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation
 import { ulid } from "ulid";
 import { z } from "zod";
 import { counted, formatOwnDigits } from "../../../core/quantity/format";
-import { recipes } from "../../../core/stock/recipes";
 import { localDate } from "../../../core/time/local";
 import { startRefusal } from "../../server/bench/bench.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors, NumberFields, textField } from "../../server/platform/forms.server";
+import { may } from "../../server/platform/rights.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import {
   bottlesForRecipe,
-  findRecipe,
   type ParentBottle,
   parentsFrom,
   startPreparation,
 } from "../../server/stock/preparations.server";
+import { findRecipe, listRecipes } from "../../server/stock/recipes.server";
 import { EvidencePanel } from "../../ui/EvidencePanel";
 import { Pictograms } from "../../ui/Pictograms";
 import { TextField } from "../../ui/TextField";
@@ -29,12 +29,16 @@ export const meta: Route.MetaFunction = () => [{ title: "Prepare a solution · B
 
 export async function loader({ url, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
-  const recipe = findRecipe(url.searchParams.get("recipe") ?? "") ?? null;
+  const stored = await findRecipe(db, url.searchParams.get("recipe") ?? "");
+  const recipe = stored?.recipe ?? null;
+  const list = recipe ? [] : await listRecipes(db);
   const today = localDate(nowIso(), (await rulesInForce(db)).rules.zone);
   return {
     recipe,
+    own: (stored?.version ?? 0) > 0,
+    mayWrite: may(context.get(personContext), "methods"),
     bottles: recipe ? await bottlesForRecipe(db, recipe, today) : {},
-    list: recipes.map(({ id, name, source }) => ({ id, name, source })),
+    list: list.map(({ recipe: { id, name, source }, version }) => ({ id, name, source, version })),
     ids: { work: ulid(), event: ulid() },
   };
 }
@@ -50,7 +54,7 @@ const startSchema = z.object({
 
 export async function action({ request, url, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
-  const recipe = findRecipe(url.searchParams.get("recipe") ?? "");
+  const recipe = (await findRecipe(db, url.searchParams.get("recipe") ?? ""))?.recipe;
   if (!recipe) throw new Response("No such recipe", { status: 404 });
   const form = await request.formData();
   const now = nowIso();
@@ -72,7 +76,7 @@ export async function action({ request, url, context }: Route.ActionArgs) {
 }
 
 export default function Prepare() {
-  const { recipe, bottles, list, ids } = useLoaderData<typeof loader>();
+  const { recipe, own, mayWrite, bottles, list, ids } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const errors: Record<string, string> = answer?.errors ?? {};
   const busy = useNavigation().state !== "idle";
@@ -81,16 +85,25 @@ export default function Prepare() {
       <main className="stack">
         <div className="pagehead">
           <h1>Prepare a solution</h1>
-          <Link to="/stock" className="calm">
-            Back to the stock
-          </Link>
+          <div className="cluster">
+            <Link to="/stock" className="calm">
+              Back to the stock
+            </Link>
+            {mayWrite && (
+              <Link to="/stock/recipes/new" className="calm strong">
+                Write a recipe
+              </Link>
+            )}
+          </div>
         </div>
         <ul className="picks">
           {list.map((r) => (
             <li key={r.id}>
               <Link to={`/stock/prepare?recipe=${r.id}`} className="pick">
                 <b>{r.name}</b>
-                <span className="quiet small">{r.source}</span>
+                <span className="quiet small">
+                  {r.version > 0 ? `Your own, version ${r.version}. ${r.source}` : r.source}
+                </span>
               </Link>
             </li>
           ))}
@@ -107,6 +120,12 @@ export default function Prepare() {
             Keeps {counted(recipe.keeps_days, "day")}. Source: {recipe.source}.
           </p>
         </div>
+        {mayWrite && (
+          <p className="cluster">
+            {own && <Link to={`/stock/recipes/${recipe.id}`}>Change this recipe</Link>}
+            <Link to={`/stock/recipes/new?from=${recipe.id}`}>Write your own, beginning with this one</Link>
+          </p>
+        )}
         <Form method="post" className="form sheet">
           <input type="hidden" name="work" value={ids.work} />
           <input type="hidden" name="event" value={ids.event} />

@@ -20,10 +20,10 @@ import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
 import { orLastShown, useRemember } from "../../ui/lastShown";
 import { NumberEntry } from "../../ui/NumberEntry";
 import { TypedField } from "../../ui/TypedField";
+import { Working } from "../../ui/Working";
 import type { Route } from "./+types/standardisation";
 import { BenchHead } from "./BenchHead";
 import { Careful, PortionSteps } from "./Careful";
-import { WorkingLines } from "./WorkingLines";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `Standardising ${loaderData?.work.title ?? ""} · Brintel` },
@@ -69,7 +69,7 @@ export default function StandardisationPage() {
                 ± {strong.uncertainty} {unit}
               </span>
             </p>
-            <WorkingLines lines={found.working} />
+            <Working lines={found.working} />
           </>
         )}
         <Rows

@@ -3,19 +3,17 @@ import { type DueItem, type DueMeter, dueForMeters } from "../../../core/day/due
 import { counted, formatNumber } from "../../../core/quantity/format";
 import type { Measurand } from "../../../core/quantity/measurand";
 import { type Resample, resamplesOf, type VisitResult } from "../../../core/results/resample";
-import { standardKinds } from "../../../core/stock/standard";
-import { supplyKinds } from "../../../core/stock/supply";
 import { localDate } from "../../../core/time/local";
-import { showDate, showTime } from "../../../core/time/words";
-import { addDays, dayEnd, dayStart } from "../../../core/time/zone";
+import { showTime } from "../../../core/time/words";
+import { dayEnd, dayStart } from "../../../core/time/zone";
 import { listMeters, type Meter } from "../meters/meters.server";
 import { checksDue } from "../quality/checksDue.server";
 import { type CheckRow, readingsOfCheck } from "../results/news.server";
 import { pendingRejudgings, type Rejudging } from "../results/rejudge.server";
 import { rulesInForce } from "../rules/rules.server";
-import { onShelf } from "../stock/lots.server";
 import type { DueEntry } from "./dueEntry";
 import { samplesDue } from "./samplesDue.server";
+import { stockDue } from "./stockDue.server";
 
 interface SensorLine {
   meter_id: string;
@@ -151,7 +149,7 @@ export async function dueList(db: Knex, now: string): Promise<DueEntry[]> {
     ...samples.filter((s) => s.at <= soon),
     ...meters,
     ...samples.filter((s) => s.at > soon),
-    ...(await lotsDue(db, today, rules.zone)),
+    ...(await stockDue(db, today, rules)),
   ];
 }
 
@@ -345,34 +343,4 @@ async function rejudgingsDue(db: Knex, now: string): Promise<DueEntry[]> {
     ),
     ...late,
   ];
-}
-
-/** Opened lots that run out within a week, and bottles with few portions left. */
-async function lotsDue(db: Knex, today: string, zone: string): Promise<DueEntry[]> {
-  const soon = addDays(today, 7);
-  const due = (await onShelf(db, today, [...standardKinds, ...supplyKinds])).flatMap(
-    ({ id, lot, condition, portions_left }): DueEntry[] => {
-      if (condition.state !== "good" || !lot.opened_on) return [];
-      const few = portions_left !== null && portions_left <= 3;
-      if (condition.good_until > soon && !few) return [];
-      return [
-        {
-          id: `lot-${id}`,
-          kind: "lot" as const,
-          meter_id: null,
-          measurands: [],
-          moment: null,
-          subject: lot.code,
-          title: `${lot.name}, ${lot.code}`,
-          detail: few
-            ? `${portions_left} portions left`
-            : `good until ${showDate(condition.good_until, "weekday")}`,
-          at: dayEnd(condition.good_until, zone),
-          href: `/stock/${id}`,
-          when: condition.good_until === today ? "today" : showDate(condition.good_until, "short"),
-        },
-      ];
-    },
-  );
-  return due.sort((a, b) => a.at.localeCompare(b.at));
 }

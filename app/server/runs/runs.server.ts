@@ -17,6 +17,7 @@ import { listLimitSets } from "../rules/limitSets.server";
 import { rulesInForce, rulesOfVersion } from "../rules/rules.server";
 import { sampleIdCalled } from "../samples/samples.server";
 import { findSite, type Site } from "../sites/sites.server";
+import { keptFor } from "../solutions/kept.server";
 
 export interface RunChoices {
   sample: string;
@@ -131,6 +132,7 @@ export async function loadRun(db: Knex, workId: string, person: Person) {
     behind: await bottlesBehind(db, finished),
     derived: await derivedOf(db, finished),
     judgements: await judgementsOfWork(db, work.id),
+    kept: await keptFor(db, "run", work.id),
     limit_sets: await limitSetsOf(db, work.site_id),
     person,
     now: nowMs(),

@@ -5,6 +5,7 @@ import { nowIso } from "../platform/clock.server";
 import { joined, type ReadingRow, rowColumns } from "../results/readings.server";
 import { rulesInForce } from "../rules/rules.server";
 import { listMethods } from "../runs/methods.server";
+import { keptFor } from "../solutions/kept.server";
 import { findSample, readSampleDocument, type SampleDocument, worksOfSample } from "./samples.server";
 
 /** A test that is wanted of a sample, until when it can be made, and the work that makes it. */
@@ -46,6 +47,7 @@ export async function loadSample(db: Knex, id: string) {
     sample,
     type,
     received: received ?? null,
+    kept: await keptFor(db, "sample", sample.id),
     wanted,
     readings,
     methods,

@@ -52,28 +52,38 @@ export async function worksWithLot(db: Knex, id: string, limit: number): Promise
   });
 }
 
+/** What was taken of lots in the time that forecasts look back to, and since when; those nobody used are not in it. */
+export async function takenOfLate(
+  db: Knex,
+  ids: readonly string[],
+  today: string,
+): Promise<Map<string, { taken: number; since: string }>> {
+  const counted: { lot_id: string; taken: number | null; since: string }[] = await db("lot_uses")
+    .whereIn("lot_id", [...ids])
+    .where("at", ">=", addDays(today, -lookedBack))
+    .groupBy("lot_id")
+    .select("lot_id")
+    .sum("amount as taken")
+    .min("at as since");
+  return new Map(counted.map((c) => [c.lot_id, { taken: c.taken ?? 0, since: c.since.slice(0, 10) }]));
+}
+
 /** When lots run out, by how they were used of late; those of which nothing is known are not in it. */
 export async function forecasts(
   db: Knex,
   lots: readonly { id: string; lot: Pick<Lot, "size">; used: number }[],
   today: string,
 ): Promise<Map<string, Forecast>> {
-  const counted: { lot_id: string; taken: number | null; since: string }[] = await db("lot_uses")
-    .whereIn(
-      "lot_id",
-      lots.filter((l) => l.lot.size !== null).map((l) => l.id),
-    )
-    .where("at", ">=", addDays(today, -lookedBack))
-    .groupBy("lot_id")
-    .select("lot_id")
-    .sum("amount as taken")
-    .min("at as since");
+  const taken = await takenOfLate(
+    db,
+    lots.filter((l) => l.lot.size !== null).map((l) => l.id),
+    today,
+  );
   return new Map(
-    counted.flatMap(({ lot_id, taken, since }) => {
-      const stored = lots.find((l) => l.id === lot_id);
-      const left = stored ? amountLeft(stored.lot, stored.used) : null;
-      const forecast = forecastOf({ left, taken: taken ?? 0, since: since.slice(0, 10) }, today);
-      return forecast ? [[lot_id, forecast] as const] : [];
+    lots.flatMap(({ id, lot, used }) => {
+      const own = taken.get(id);
+      const forecast = own && forecastOf({ left: amountLeft(lot, used), ...own }, today);
+      return forecast ? [[id, forecast] as const] : [];
     }),
   );
 }

@@ -3,15 +3,12 @@ import { replay } from "../../../core/bench/event";
 import { isStandard, type Lot, lotCondition } from "../../../core/stock/lot";
 import { type PreparationState, preparationFolding } from "../../../core/stock/preparation";
 import type { Ingredient, Parent, PreparationStarted, Recipe } from "../../../core/stock/preparationEvents";
-import { recipes } from "../../../core/stock/recipes";
 import { type SupplyLot, servesAs, supplyKinds } from "../../../core/stock/supply";
 import { findWork, orUnreadable, preparationEvents, startWork } from "../bench/bench.server";
 import { newWork, type Start } from "../bench/benchWork.server";
 import type { Person } from "../people/people.server";
 import { rulesInForce } from "../rules/rules.server";
 import { lotsOfCodes, type OnShelf, onShelf } from "./lots.server";
-
-export const findRecipe = (id: string): Recipe | undefined => recipes.find((r) => r.id === id);
 
 /** Whether a lot may be what a recipe takes: the chemical of that formula, or the solution of that name. */
 const isFor = (lot: Lot, { formula, name, ml_l }: Ingredient): lot is SupplyLot =>

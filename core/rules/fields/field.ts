@@ -12,6 +12,9 @@ export type HouseRuleField = FieldBase &
     | { kind: "choice"; options: { value: string; label: string }[] }
     | { kind: "number"; unit: string }
     | { kind: "range"; unit: string }
+    /** Some of a list of sizes. */
+    | { kind: "pieces"; unit: string; sizes: readonly number[] }
+    | { kind: "pistons" }
   );
 
 export interface HouseRuleGroup {

@@ -7,6 +7,7 @@ import * as samples from "./005-samples";
 import * as sitePhotos from "./006-site-photos";
 import * as stock from "./007-stock";
 import * as quality from "./008-quality";
+import * as solutions from "./009-solutions";
 import { withDatesAsNumbers } from "./mendFirmGround";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
@@ -20,6 +21,7 @@ const migrations: Migration[] = [
   { name: "006-site-photos", ...sitePhotos },
   { name: "007-stock", ...stock },
   { name: "008-quality", ...quality },
+  { name: "009-solutions", ...solutions },
 ];
 
 /** The names of the migrations this program knows. */

@@ -1,0 +1,144 @@
+import type { Knex } from "knex";
+import { hazardNames } from "../../../core/stock/hazards";
+import { recipeProblems, stepsFromLines } from "../../../core/stock/ownRecipe";
+import { type Ingredient, type Recipe, recipeSchema } from "../../../core/stock/preparationEvents";
+import { recipes } from "../../../core/stock/recipes";
+import { type FieldErrors, fieldErrors, NumberFields, textField } from "../platform/forms.server";
+import { writeJournal } from "../platform/journal.server";
+import type { Actor } from "../platform/rights.server";
+import { write } from "../platform/write.server";
+
+export interface StoredRecipe {
+  recipe: Recipe;
+  /** 0 where it ships. */
+  version: number;
+}
+
+const shipped = (recipe: Recipe): StoredRecipe => ({ recipe, version: 0 });
+
+/** Every recipe by name: those that ship, and the house's own in their newest version. */
+export async function listRecipes(db: Knex): Promise<StoredRecipe[]> {
+  const rows: { document: string; version: number }[] = await db("recipes as r")
+    .where("r.version", db("recipes as n").whereRaw("n.id = r.id").max("n.version"))
+    .select("r.document", "r.version");
+  const own = rows.map(({ document, version }) => ({
+    recipe: recipeSchema.parse(JSON.parse(document)),
+    version,
+  }));
+  return [...own, ...recipes.map(shipped)].sort((a, b) => a.recipe.name.localeCompare(b.recipe.name));
+}
+
+/** The newest version of a recipe, or the one that ships. */
+export async function findRecipe(db: Knex, id: string): Promise<StoredRecipe | undefined> {
+  const known = recipes.find((r) => r.id === id);
+  if (known) return shipped(known);
+  const row: { document: string; version: number } | undefined = await db("recipes")
+    .where({ id })
+    .orderBy("version", "desc")
+    .first("document", "version");
+  return row && { recipe: recipeSchema.parse(JSON.parse(row.document)), version: row.version };
+}
+
+/** So many ingredients the form has room for. */
+export const ingredientRows = 3;
+
+const lines = (form: FormData, name: string): string[] =>
+  textField(form, name)
+    .split("\n")
+    .map((line) => line.trim())
+    .filter(Boolean);
+
+/** A name as an id. Check value: "Borate buffer, 9.18" is own-borate-buffer-9-18. */
+const idOf = (name: string): string =>
+  `own-${name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, "-")
+    .replace(/^-|-$/g, "")
+    .slice(0, 40)
+    .replace(/-$/, "")}`;
+
+/** Reads a recipe from its form, or says what is wrong with it by field; `known` is the one that is changed. */
+export function recipeFromForm(
+  form: FormData,
+  known: Recipe | null,
+): { recipe: Recipe } | { errors: FieldErrors } {
+  const numbers = new NumberFields(form);
+  const ingredients = Array.from({ length: ingredientRows }, (_, row) => row).flatMap((row): Ingredient[] => {
+    const [name, formula] = [textField(form, `name-${row}`), textField(form, `formula-${row}`)];
+    const typed = textField(form, `amount-${row}`);
+    if (row > 0 && !name && !formula && !typed) return [];
+    const unit = form.get(`unit-${row}`) === "ml_l" ? "ml_l" : "g_l";
+    const amount = numbers.read(`amount-${row}`, "", `ingredients.${row}.${unit}`);
+    return [{ key: `part-${row + 1}`, name, formula, g_l: null, ml_l: null, [unit]: amount }];
+  });
+  const what = textField(form, "gives");
+  const name = textField(form, "name");
+  const equivalents = numbers.readOptional("equivalents", "", "makes.gives.equivalents");
+  const rough = numbers.readOptional("rough_percent", "%", "makes.gives.rough_percent");
+  const read = numbers.parse(recipeSchema, {
+    id: known?.id ?? idOf(name),
+    name,
+    makes: {
+      kind: textField(form, "kind"),
+      serves: lines(form, "serves"),
+      gives: {
+        what,
+        of: textField(form, "of"),
+        ...(what === "normality" && equivalents !== null ? { equivalents } : {}),
+        ...(rough === null ? {} : { rough_percent: rough }),
+      },
+    },
+    ingredients,
+    steps: stepsFromLines(textField(form, "steps")),
+    volume_ml: numbers.read("volume_ml", "mL"),
+    keeps_days: numbers.read("keeps_days", "d"),
+    hazards: hazardNames.filter((h) => form.getAll("hazard").includes(h)),
+    cautions: lines(form, "cautions"),
+    source: textField(form, "source"),
+  });
+  if (!read.success) return { errors: fieldErrors(read.error) };
+  const problems = recipeProblems(read.data);
+  return problems.length
+    ? { errors: Object.fromEntries(problems.map((p) => [p.path, p.message])) }
+    : { recipe: read.data };
+}
+
+/**
+ * Keeps a recipe of the house's own as its next version; `basedOn` is the version that was changed, 0 for a new one. What was made
+ * by an older one keeps it. The same form sent twice is one version. `taken`: another has this name, or somebody changed it meanwhile.
+ */
+export function keepRecipe(
+  db: Knex,
+  recipe: Recipe,
+  basedOn: number,
+  reason: string,
+  actor: Actor,
+  now: string,
+): Promise<"kept" | "taken"> {
+  return write(db, actor, "methods", async (trx) => {
+    const present = await findRecipe(trx, recipe.id);
+    const document = JSON.stringify(recipe);
+    if (present && JSON.stringify(present.recipe) === document) return "kept";
+    if ((present?.version ?? 0) !== basedOn || (present && basedOn === 0)) return "taken";
+    await trx("recipes").insert({
+      id: recipe.id,
+      version: basedOn + 1,
+      document,
+      at: now,
+      person_id: actor.id,
+      reason,
+    });
+    await writeJournal(trx, now, [
+      {
+        person_id: actor.id,
+        action: "recipe kept",
+        subject_kind: "recipe",
+        subject_id: recipe.id,
+        ...(present ? { before: present.recipe } : {}),
+        after: recipe,
+        reason,
+      },
+    ]);
+    return "kept";
+  });
+}
