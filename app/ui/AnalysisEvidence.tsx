@@ -12,6 +12,7 @@ import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { Formula } from "./Formula";
 import { BottlesBehind } from "./KinTree";
 import { QualityFacts } from "./QualityFacts";
+import { TogetherFacts } from "./TogetherFacts";
 import { UncertaintyBars } from "./UncertaintyBars";
 import { VerdictMark } from "./VerdictMark";
 import { Working } from "./Working";
@@ -82,6 +83,13 @@ export function AnalysisEvidencePanel({
         unit={reading.unit}
         decimals={reading.evidence.result.decimals}
         zone={zone}
+      />
+      <TogetherFacts
+        together={reading.evidence.together}
+        value={reading.value}
+        parameter={reading.evidence.result.parameter}
+        unit={reading.unit}
+        decimals={reading.evidence.result.decimals}
       />
       <h3>{replicates.length > 1 ? "Replicates" : "Reading"}</h3>
       <Rows

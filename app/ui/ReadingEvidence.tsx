@@ -13,6 +13,7 @@ import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { BottlesBehind } from "./KinTree";
 
 import { QualityFacts } from "./QualityFacts";
+import { TogetherFacts } from "./TogetherFacts";
 import { UncertaintyBars } from "./UncertaintyBars";
 import { VerdictMark } from "./VerdictMark";
 import { Working } from "./Working";
@@ -111,6 +112,13 @@ export function ReadingEvidencePanel({
         unit={facts.unit}
         decimals={facts.decimals}
         zone={zone}
+      />
+      <TogetherFacts
+        together={reading.evidence.together}
+        value={reading.value}
+        parameter={reading.evidence.parameter}
+        unit={facts.unit}
+        decimals={facts.decimals}
       />
       <h3>Portions measured</h3>
       <Rows

@@ -9,6 +9,7 @@ import type { Voided } from "./evidence";
 import type { BatchEvidence, QualityEvidence, SiteNormal } from "./qualityEvidence";
 import type { SamplingEvidence } from "./rules/sampling";
 import type { DoubtedMoment } from "./rules/times";
+import type { TogetherEvidence } from "./together";
 
 /** One replicate of an analysis as its result keeps it. */
 export interface AnalysisReplicate {
@@ -104,6 +105,8 @@ export interface AnalysisEvidence {
   repeatability?: { sd: number; n: number };
   /** What is usual at this site; absent for what is no sample. */
   normal?: SiteNormal;
+  /** What was measured beside it, and how the two went together before. */
+  together?: TogetherEvidence;
   /** Why it no longer counts; absent while it does. */
   voided?: Voided;
   /** How the standards of a day's curve come back by it; absent where the method's own curve or none was used. */

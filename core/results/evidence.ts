@@ -7,6 +7,7 @@ import type { HouseRules } from "../rules/houseRules";
 import type { BatchEvidence, QualityEvidence, SiteNormal } from "./qualityEvidence";
 import type { SamplingEvidence } from "./rules/sampling";
 import type { DoubtedMoment } from "./rules/times";
+import type { TogetherEvidence } from "./together";
 
 /** A measured portion as a reading keeps it. */
 export interface Portion {
@@ -108,6 +109,8 @@ export interface ReadingEvidence {
   repeatability?: { sd: number; n: number };
   /** What is usual at this site; absent for what is no sample. */
   normal?: SiteNormal;
+  /** What was measured beside it, and how the two went together before. */
+  together?: TogetherEvidence;
   /** Why it no longer counts; absent while it does. */
   voided?: Voided;
 }

@@ -13,6 +13,7 @@ import { judgeSampling } from "./rules/sampling";
 import { judgeSource } from "./rules/source";
 import { judgeMoments } from "./rules/times";
 import { judgeVoided } from "./rules/voided";
+import { judgeTogether } from "./together";
 
 const readingRules: ReadingRule[] = [
   judgeCalibrationInForce,
@@ -55,6 +56,12 @@ export function judge(
       { normal: evidence.normal, value: reportedValue(evidence), ...measurandFacts[evidence.parameter] },
       rules,
     ),
+    ...judgeTogether({
+      together: evidence.together,
+      value: reportedValue(evidence),
+      parameter: evidence.parameter,
+      ...measurandFacts[evidence.parameter],
+    }),
     ...judgeMoments(evidence.doubts, rules.zone),
     ...judgeVoided(evidence.voided),
   ];

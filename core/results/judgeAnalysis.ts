@@ -20,6 +20,7 @@ import { judgeSampling } from "./rules/sampling";
 import { judgeSource } from "./rules/source";
 import { judgeMoments } from "./rules/times";
 import { judgeVoided } from "./rules/voided";
+import { judgeTogether } from "./together";
 
 const rulesOfAnalyses: Rule[] = [
   judgeResult,
@@ -69,6 +70,11 @@ export function judgeAnalysis(
       },
       rules,
     ),
+    ...judgeTogether({
+      together: evidence.together,
+      value: evidence.reported && numberOf(evidence.reported, rules.analysis),
+      ...evidence.result,
+    }),
     ...judgeMoments(evidence.doubts, rules.zone),
     ...judgeVoided(evidence.voided),
   ];

@@ -1,6 +1,7 @@
 import { ulid } from "ulid";
 import { describe, expect, it } from "vitest";
 import { openActions } from "../../app/server/quality/actions.server";
+import { owedNow } from "../../app/server/quality/overview.server";
 import { changeRules, rulesInForce } from "../../app/server/rules/rules.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { openTestRun, postPlayed } from "../../app/server/testing/benchRun";
@@ -80,6 +81,59 @@ describe("the page of checks", () => {
     expect((await visitor().open("/stock")).text).toContain("Blank: Phosphate as PO4");
     await run(0, 0, blank, now);
     expect((await visitor().open("/quality")).html).not.toContain("of=blank");
+  });
+});
+
+describe("what is owed", () => {
+  /** The house owes a blank to every method and meter, and again after so many samples. */
+  async function owing(every: number): Promise<void> {
+    const { db, person } = hands.bench;
+    const { version, rules } = await rulesInForce(db);
+    const quality = { ...rules.quality, blank: "every" as const, every };
+    await changeRules(db, version, { ...rules, quality }, "owed", person, new Date().toISOString());
+  }
+  const started = () => visitor().open("/runs/new/phosphate-photometer");
+
+  it("is said before the first sample and one tap away; a blank of today settles it until so many samples went by", async () => {
+    await owing(2);
+    const before = await started();
+    expect(before.text).toContain("No blank was measured with it today");
+    expect(before.html).toContain('href="/runs/new/phosphate-photometer?of=blank"');
+    // Where the blank itself begins, nobody asks for it.
+    expect((await visitor().open("/runs/new/phosphate-photometer?of=blank")).text).not.toContain(
+      "No blank was measured",
+    );
+    const { db } = hands.bench;
+    const now = Date.parse("2026-04-12T12:00:00.000Z");
+    const at = (minute: number) => new Date(now + minute * 60_000).toISOString();
+    const asked = async (minute: number) =>
+      owedNow(
+        db,
+        (await rulesInForce(db)).rules,
+        { instrument_id: "phosphate-photometer", source: "analysis", technique: "photometer" },
+        at(minute),
+      );
+    await run(0.01, 0, blank, at(0));
+    expect(await asked(30)).toEqual([]);
+    await run(0.8, 0, undefined, at(30));
+    expect(await asked(60)).toEqual([]);
+    await run(0.8, 0, undefined, at(60));
+    expect(await asked(90)).toMatchObject([{ kind: "blank", since: 2 }]);
+  });
+
+  it("is asked for right after a calibration, and at the start of a reading", async () => {
+    await owing(20);
+    const work = await calibratedPh(hands.bench, new Date().toISOString());
+    const meter = hands.bench.meter.id;
+    for (const path of [`/calibrations/${work}`, `/meters/${meter}/read`]) {
+      const page = await visitor().open(path);
+      expect(page.text).toContain("No blank was measured with it today");
+      expect(page.html).toContain(`href="/meters/${meter}/read?of=blank"`);
+    }
+  });
+
+  it("is nothing where the house owes nothing", async () => {
+    expect((await started()).text).not.toContain("was measured with it today");
   });
 });
 

@@ -15,8 +15,8 @@ import type { LoadedCalibration } from "../../server/calibrations/calibrationPag
 import type { Calibration } from "../../server/calibrations/calibrations.server";
 import { InBrowser } from "../../ui/charts/InBrowser";
 import { EvidencePanel, Findings, Rows } from "../../ui/EvidencePanel";
+import { OwedNow } from "../../ui/OwedNow";
 import { TrendStory } from "../../ui/TrendStory";
-
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
 
@@ -61,6 +61,9 @@ export function CalibrationReport({ loaded, state }: { loaded: LoadedCalibration
         {finished.map((c) => (
           <MeasurandSheet key={c.id} calibration={c} several={finished.length > 1} zone={rules.zone} />
         ))}
+        <div className="no-print">
+          <OwedNow owed={loaded.owed} />
+        </div>
         <div className="actions no-print">
           {usable.length === finished.length ? (
             <Link to={`/meters/${meter.id}/read`} className="act">

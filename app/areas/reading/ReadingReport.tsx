@@ -14,6 +14,7 @@ import type { LoadedReading } from "../../server/results/readingPage.server";
 import type { MeterReading } from "../../server/results/readings.server";
 import { DerivedResults } from "../../ui/DerivedEvidence";
 import { Objections } from "../../ui/EvidencePanel";
+import { OwedNow } from "../../ui/OwedNow";
 import { ReadingEvidencePanel } from "../../ui/ReadingEvidence";
 import { VerdictMark } from "../../ui/VerdictMark";
 
@@ -74,6 +75,7 @@ export function ReadingReport({ loaded, state }: { loaded: LoadedReading; state:
             </span>
           </p>
         )}
+        <OwedNow owed={loaded.owed} />
         <div className="actions">
           {control && (
             <Link to={control.href} className="act">

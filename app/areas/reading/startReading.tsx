@@ -22,14 +22,15 @@ import { controlDue } from "../../server/day/due.server";
 import { findMeter } from "../../server/meters/meters.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
+import { owedToMeter } from "../../server/quality/overview.server";
 import { bottlesToCheck, subjectInForm } from "../../server/quality/subjectForm.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { findSite, listSites } from "../../server/sites/sites.server";
 import { DueMark } from "../../ui/DueMark";
+import { OwedNow } from "../../ui/OwedNow";
 import { SubjectFields } from "../../ui/SubjectFields";
 import { sampleFields } from "../../ui/sampleFields";
 import { sampleName } from "../../ui/sampleName";
-
 import { VerdictMark } from "../../ui/VerdictMark";
 import type { Route } from "./+types/startReading";
 
@@ -51,6 +52,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
       measurand: c.measurand,
       calibration: latest.find((l) => l.measurand === c.measurand) ?? null,
     })),
+    owed: await owedToMeter(db, meter.id, now),
     control: controlDue(await context.get(dueContext)(), meter.id),
     bottles: (await bottlesToCheck(db, notReckoned, localDate(now, rules.zone))).map((b) => ({
       ...b,
@@ -129,7 +131,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
 const noErrors: Record<string, string> = {};
 
 export default function StartReading() {
-  const { meter, sites, calibrations, control, bottles, now, today, zone, ids } =
+  const { meter, sites, calibrations, control, bottles, now, today, zone, ids, owed } =
     useLoaderData<typeof loader>();
   const [query] = useSearchParams();
   const answer = useActionData<typeof action>();
@@ -203,6 +205,7 @@ export default function StartReading() {
               }}
             />
           </div>
+          {!query.get("of") && <OwedNow owed={owed} />}
           <SubjectFields
             kinds={kindsOfMeters}
             unit=""

@@ -16,6 +16,7 @@ import { Objections } from "../../ui/EvidencePanel";
 import { Expanded } from "../../ui/Expanded";
 import { Formula } from "../../ui/Formula";
 import { KeptCalculations } from "../../ui/KeptCalculations";
+import { OwedNow } from "../../ui/OwedNow";
 import { kindNote } from "../../ui/QualityFacts";
 import { TakeOut } from "../../ui/TakeOut";
 import { VerdictMark } from "../../ui/VerdictMark";
@@ -78,6 +79,7 @@ export function RunReport({ loaded, state }: { loaded: LoadedRun; state: RunStat
             {showTime(n.at, rules.zone)}: {n.text}
           </p>
         ))}
+        {first.kind === "sample" && <OwedNow owed={loaded.owed} />}
         <div className="actions">
           <BackToVisit visit={work.visit_id} />
           {over ? (

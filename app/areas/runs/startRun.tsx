@@ -13,6 +13,7 @@ import { isSameCurve } from "../../../core/runs/techniques/dayCurve";
 import { wasteWords } from "../../../core/stock/wasteStreams";
 import { findWork, startRefusal } from "../../server/bench/bench.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
+import { owedNow } from "../../server/quality/overview.server";
 import { bottlesToCheck, resultsToSpike, subjectInForm } from "../../server/quality/subjectForm.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { findMethod } from "../../server/runs/methods.server";
@@ -21,6 +22,7 @@ import { findSite, listSites } from "../../server/sites/sites.server";
 import { bottlesFor } from "../../server/stock/bottlesFor.server";
 import { lotsInHand, openLots } from "../../server/stock/lotsInHand.server";
 import { EvidencePanel } from "../../ui/EvidencePanel";
+import { OwedNow } from "../../ui/OwedNow";
 import { SubjectFields } from "../../ui/SubjectFields";
 import { sampleName } from "../../ui/sampleName";
 import type { Route } from "./+types/startRun";
@@ -55,6 +57,16 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
       kind: z.enum(resultKinds).safeParse(query.get("of")).data ?? ("sample" as const),
       code: query.get("bottle") ?? "",
     },
+    owed: await owedNow(
+      db,
+      rules,
+      {
+        instrument_id: stored.method.id,
+        source: "analysis",
+        technique: stored.method.measure.technique,
+      },
+      nowIso(),
+    ),
     site: query.get("site"),
     sample: query.get("sample"),
     visit: query.get("visit"),
@@ -191,6 +203,7 @@ export default function StartRun() {
                 hint="The name on the bottle."
               />
             </div>
+            {checks.kind === "sample" && <OwedNow owed={from.owed} />}
             <SubjectFields
               kinds={resultKinds}
               unit={`${method.result.unit} ${method.result.species}`}

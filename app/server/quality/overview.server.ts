@@ -5,7 +5,9 @@ import { isOwed } from "../../../core/results/rules/quality";
 import type { HouseRules } from "../../../core/rules/houseRules";
 import { localDate } from "../../../core/time/local";
 import { dayBounds } from "../../../core/time/zone";
+import { rulesInForce } from "../rules/rules.server";
 import { findMethod } from "../runs/methods.server";
+import { startHref } from "./startOfCheck";
 
 /** A check as a list shows it. */
 export interface CheckLine {
@@ -121,6 +123,53 @@ export async function owedToday(db: Knex, rules: HouseRules, now: string): Promi
           samples: Number(batch.n),
         })),
     );
+}
+
+/** A check that is owed to whoever works with a method or a meter now: with the batch that begins, or because many samples went by. */
+export interface OwedNow {
+  kind: Owed["kind"];
+  /** Samples since the last one today; null where there was none today. */
+  since: number | null;
+  href: string;
+}
+
+/** As {@link owedNow}, of a meter and by the rules in force. */
+export const owedToMeter = async (db: Knex, meter_id: string, now: string): Promise<OwedNow[]> =>
+  owedNow(
+    db,
+    (await rulesInForce(db)).rules,
+    { instrument_id: meter_id, source: "meter", technique: "meter" },
+    now,
+  );
+
+/** What a method or a meter is owed at this moment, before its first sample too. */
+export async function owedNow(
+  db: Knex,
+  rules: HouseRules,
+  of: { instrument_id: string; source: Owed["source"]; technique: string },
+  now: string,
+): Promise<OwedNow[]> {
+  const kinds = owedKinds.filter((kind) => isOwed(kind, of.technique, rules));
+  if (kinds.length === 0) return [];
+  const day = localDate(now, rules.zone);
+  const { start, end } = dayBounds(rules.zone);
+  // Several quantities of one moment are one sample.
+  const rows: { kind: ResultKind; at: string }[] = await db("readings")
+    .where({ instrument_id: of.instrument_id })
+    .whereBetween("measured_at", [start(day), end(day)])
+    .whereNot("verdict", "void")
+    .groupBy("work_id", "kind")
+    .select("kind")
+    .max("measured_at as at");
+  return kinds.flatMap((kind): OwedNow[] => {
+    const last = rows
+      .filter((r) => r.kind === kind)
+      .map((r) => r.at)
+      .sort()
+      .at(-1);
+    const since = last ? rows.filter((r) => r.kind === "sample" && r.at > last).length : null;
+    return since === null || since >= rules.quality.every ? [{ kind, since, href: startHref(kind, of) }] : [];
+  });
 }
 
 /** How well pairs of one method or meter repeat. */

@@ -2,12 +2,14 @@ import type { Knex } from "knex";
 import type { Subject } from "../../../core/bench/subject";
 import type { Verdict } from "../../../core/judgement/finding";
 import type { BatchEvidence, QualityEvidence, SiteNormal } from "../../../core/results/qualityEvidence";
+import type { TogetherEvidence } from "../../../core/results/together";
 import type { Finishing } from "../bench/benchWork.server";
 import { noteAction } from "./actions.server";
 import { batchAround, followCheck } from "./batches.server";
 import { siteNormal } from "./normal.server";
 import { repeatabilityOf } from "./repeatability.server";
 import { qualityOf } from "./subjects.server";
+import { followTogether, togetherAt } from "./together.server";
 
 /** A result of a run or a reading, before it is judged. */
 interface Result {
@@ -18,6 +20,7 @@ interface Result {
   instrument_id: string;
   measured_at: string;
   value: number | null;
+  sample_id: string | null;
 }
 
 /** What is known around a result: of a check what it is held against, of a sample the checks of its batch and what is usual there. */
@@ -30,6 +33,7 @@ export async function standingOf(
   quality?: QualityEvidence;
   batch?: BatchEvidence;
   normal?: SiteNormal;
+  together?: TogetherEvidence;
   repeatability?: { sd: number; n: number };
 }> {
   const quality = await qualityOf(trx, subject, own);
@@ -37,8 +41,10 @@ export async function standingOf(
   const repeats = await repeatabilityOf(trx, own, measured_at);
   const repeatability = repeats ? { repeatability: repeats } : {};
   if (quality) return { quality, ...repeatability };
+  const together = await togetherAt(trx, own);
   return {
     ...repeatability,
+    ...(together ? { together } : {}),
     batch: await batchAround(trx, { instrument_id, parameter, at: measured_at }, zone),
     normal: await siteNormal(trx, { site_id, parameter, analyte }, measured_at),
   };
@@ -51,14 +57,22 @@ export const subjectColumns = (subject: Subject, instrument_id: string) => ({
   subject_code: "code" in subject ? subject.code : null,
 });
 
-/** Once a check is written: whether it asks for a cause, and what its batch makes of it. */
+/** Once a result is written: of a check whether it asks for a cause, and what its batch makes of it; of a sample what is held beside it. */
 export async function followSubject(
   trx: Knex,
   subject: Subject,
-  row: { id: string; verdict: Verdict; instrument_id: string; parameter: string; measured_at: string },
+  row: {
+    id: string;
+    verdict: Verdict;
+    instrument_id: string;
+    parameter: string;
+    measured_at: string;
+    site_id: string;
+    sample_id: string | null;
+  },
   finishing: Finishing,
 ): Promise<void> {
-  if (subject.kind === "sample") return;
+  if (subject.kind === "sample") return followTogether(trx, row, finishing);
   await noteAction(trx, row, finishing);
   const { instrument_id, parameter, measured_at } = row;
   await followCheck(

@@ -4,6 +4,8 @@ import { controlDue } from "../day/due.server";
 import type { DueEntry } from "../day/dueEntry";
 import { findMeter } from "../meters/meters.server";
 import type { Person } from "../people/people.server";
+import { nowIso } from "../platform/clock.server";
+import { owedToMeter } from "../quality/overview.server";
 import { rulesOfVersion } from "../rules/rules.server";
 import { findSite } from "../sites/sites.server";
 import { derivedOf, judgementsOfWork, meterReadingsOfWork } from "./readings.server";
@@ -34,6 +36,7 @@ export async function loadReading(
     usual: (work.site_id && (await findSite(db, work.site_id))?.expected) || {},
     /** A control that is due now, before the next sample. */
     control,
+    owed: finished.length ? await owedToMeter(db, meter.id, nowIso()) : [],
     person,
   };
 }

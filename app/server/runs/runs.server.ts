@@ -10,7 +10,8 @@ import { findWork, orUnreadable, runEvents, startWork } from "../bench/bench.ser
 import { newWork, type Start } from "../bench/benchWork.server";
 import { rawEvents } from "../bench/eventStore.server";
 import type { Person } from "../people/people.server";
-import { nowMs } from "../platform/clock.server";
+import { nowIso, nowMs } from "../platform/clock.server";
+import { owedNow } from "../quality/overview.server";
 import { analysisReadingsOfWork, derivedOf, judgementsOfWork } from "../results/readings.server";
 import { bottlesBehind } from "../results/restsOn.server";
 import { listLimitSets } from "../rules/limitSets.server";
@@ -133,6 +134,19 @@ export async function loadRun(db: Knex, workId: string, person: Person) {
     derived: await derivedOf(db, finished),
     judgements: await judgementsOfWork(db, work.id),
     kept: await keptFor(db, "run", work.id),
+    owed:
+      finished[0] && work.method_id
+        ? await owedNow(
+            db,
+            (await rulesInForce(db)).rules,
+            {
+              instrument_id: work.method_id,
+              source: "analysis",
+              technique: finished[0].evidence.method.technique,
+            },
+            nowIso(),
+          )
+        : [],
     limit_sets: await limitSetsOf(db, work.site_id),
     person,
     now: nowMs(),

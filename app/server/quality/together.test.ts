@@ -1,0 +1,76 @@
+import { describe, expect, it } from "vitest";
+import { recordId } from "../bench/benchWork.server";
+import { findReading } from "../results/readings.server";
+import { benchForEachTest } from "../testing/benchForEachTest";
+import { calibratedPh, calibratedPond, phReading, pondReading } from "../testing/testBench";
+
+const use = benchForEachTest();
+/** Every hundred minutes of a long day somebody goes to the pond; and some minutes after that. */
+const at = (round: number, minute = 0) =>
+  new Date(Date.parse("2026-04-12T05:00:00.000Z") + (100 * round + minute) * 60_000).toISOString();
+
+/** The pH meter's reading of a water, by its id. */
+async function ph(round: number, value: number, minute = 0): Promise<string> {
+  const work = await phReading(use.bench, -59.16 * (value - 7), at(round, minute));
+  return recordId(work, "ph");
+}
+/** The pond meter's, twenty minutes later; it reads pH and oxygen as well. */
+const pond = (round: number, minute = 20) =>
+  pondReading(
+    use.bench,
+    { conductivity: 400 + 20 * round, ph: -59.16 * (usualPh(round) - 7), oxygen: 90 },
+    at(round, minute),
+  );
+/** In this pond pH rises with the conductivity. */
+const usualPh = (round: number) => 7 + 0.05 * round;
+
+/** So many rounds of both meters. */
+async function rounds(n: number): Promise<void> {
+  await calibratedPh(use.bench, at(0, -60));
+  await calibratedPond(use.bench, at(0, -60));
+  for (let round = 0; round < n; round++) {
+    await ph(round, usualPh(round));
+    await pond(round);
+  }
+}
+const saidOf = async (id: string) => {
+  const reading = await findReading(use.bench.db, id);
+  return reading?.findings.find((f) => f.rule === "together");
+};
+
+describe("a pH and the conductivity of the same water", () => {
+  it("are held beside one another as soon as both are there, whichever came last", async () => {
+    await rounds(9);
+    const usual = await ph(9, usualPh(9));
+    const odd = await ph(9, 8.6, 5);
+    // Nothing stands beside them yet.
+    expect(await saidOf(usual)).toBeUndefined();
+    await pond(9);
+    expect(await saidOf(usual)).toMatchObject({ severity: "ok" });
+    expect(await saidOf(odd)).toMatchObject({
+      severity: "qualify",
+      sentence: expect.stringMatching(/^It does not go with the \d+\.\d µS\/cm conductivity: by \d+ pairs/),
+    });
+    const history = await use.bench.db("reading_judgements").where({ reading_id: odd }).orderBy("seq");
+    expect(history.at(-1)?.cause).toBe("conductivity of the same water");
+    // One that comes after the conductivity is judged so at once.
+    expect((await saidOf(await ph(9, 8.7, 25)))?.severity).toBe("qualify");
+  });
+
+  it("are two waters when more than an hour lies between", async () => {
+    await rounds(9);
+    const odd = await ph(9, 8.6, 30);
+    await pond(9, 91);
+    expect(await saidOf(odd)).toBeUndefined();
+  });
+
+  it("claim no line before there are eight pairs", async () => {
+    // Two readings of pH a round, and one more: seven pairs.
+    await rounds(3);
+    await ph(3, usualPh(3));
+    const odd = await ph(3, 8.6, 5);
+    await pond(3);
+    expect(await saidOf(odd)).toBeUndefined();
+    expect((await saidOf(await ph(3, 8.7, 25)))?.severity).toBe("qualify");
+  });
+});
