@@ -1,7 +1,8 @@
 import "./together.css";
 import { Link } from "react-router";
 import { formatNumber, formatSignificant } from "../../core/quantity/format";
-import { lineOf, type TogetherEvidence } from "../../core/results/together";
+import type { TogetherEvidence } from "../../core/results/qualityEvidence";
+import { lineOf } from "../../core/results/together";
 
 const [WIDTH, HEIGHT, MARGIN] = [280, 150, 10];
 

@@ -6,10 +6,9 @@ import type { RunLot } from "../runs/runEvents";
 import type { Unsure } from "../runs/techniques/unsure";
 import type { LotCondition } from "../stock/lot";
 import type { Voided } from "./evidence";
-import type { BatchEvidence, QualityEvidence, SiteNormal } from "./qualityEvidence";
+import type { BatchEvidence, QualityEvidence, SiteNormal, TogetherEvidence } from "./qualityEvidence";
 import type { SamplingEvidence } from "./rules/sampling";
 import type { DoubtedMoment } from "./rules/times";
-import type { TogetherEvidence } from "./together";
 
 /** One replicate of an analysis as its result keeps it. */
 export interface AnalysisReplicate {

@@ -4,10 +4,9 @@ import type { DuplicateOutcome, DuplicateRule } from "../judgement/duplicates";
 import type { Finding } from "../judgement/finding";
 import type { Measurand } from "../quantity/measurand";
 import type { HouseRules } from "../rules/houseRules";
-import type { BatchEvidence, QualityEvidence, SiteNormal } from "./qualityEvidence";
+import type { BatchEvidence, QualityEvidence, SiteNormal, TogetherEvidence } from "./qualityEvidence";
 import type { SamplingEvidence } from "./rules/sampling";
 import type { DoubtedMoment } from "./rules/times";
-import type { TogetherEvidence } from "./together";
 
 /** A measured portion as a reading keeps it. */
 export interface Portion {

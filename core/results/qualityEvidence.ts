@@ -55,3 +55,10 @@ export interface SiteNormal {
   median: number;
   mad: number;
 }
+
+/** What was measured beside a result in the same water, and how the two went together at its site before. */
+export interface TogetherEvidence {
+  with: { reading_id: string; parameter: string; analyte: string; value: number; unit: string };
+  /** The newest pairs of the site, the other quantity first. */
+  pairs: [x: number, y: number][];
+}

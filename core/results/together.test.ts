@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { judgeTogether, type TogetherEvidence } from "./together";
+import type { TogetherEvidence } from "./qualityEvidence";
+import { judgeTogether } from "./together";
 
 /** Nine pairs on y = x / 4 of which the residuals have a median deviation that makes sigma 1. */
 const spread = [0, 1, -1, 1, -1, 1, -1, 0.2, -0.2].map((r) => r / 1.4826);

@@ -1,14 +1,8 @@
 import type { Finding } from "../judgement/finding";
 import { formatNumber, formatSignificant } from "../quantity/format";
 import { type RobustLine, robustLine } from "../quantity/robust";
+import type { TogetherEvidence } from "./qualityEvidence";
 import { fine } from "./rules/analysisWords";
-
-/** What was measured beside a result in the same water, and how the two went together at its site before. */
-export interface TogetherEvidence {
-  with: { reading_id: string; parameter: string; analyte: string; value: number; unit: string };
-  /** The newest pairs of the site, the other quantity first. */
-  pairs: [x: number, y: number][];
-}
 
 /** What goes with conductivity in one water: whatever makes up its salts, and pH with them. */
 export const goesWith: Readonly<Record<string, string>> = {

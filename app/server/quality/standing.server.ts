@@ -1,8 +1,12 @@
 import type { Knex } from "knex";
 import type { Subject } from "../../../core/bench/subject";
 import type { Verdict } from "../../../core/judgement/finding";
-import type { BatchEvidence, QualityEvidence, SiteNormal } from "../../../core/results/qualityEvidence";
-import type { TogetherEvidence } from "../../../core/results/together";
+import type {
+  BatchEvidence,
+  QualityEvidence,
+  SiteNormal,
+  TogetherEvidence,
+} from "../../../core/results/qualityEvidence";
 import type { Finishing } from "../bench/benchWork.server";
 import { noteAction } from "./actions.server";
 import { batchAround, followCheck } from "./batches.server";

@@ -1,5 +1,6 @@
 import type { Knex } from "knex";
-import { goesWith, type TogetherEvidence } from "../../../core/results/together";
+import type { TogetherEvidence } from "../../../core/results/qualityEvidence";
+import { goesWith } from "../../../core/results/together";
 import type { Finishing } from "../bench/benchWork.server";
 import { judgeAnew } from "../results/judgeAnew.server";
 import { rulesInForce } from "../rules/rules.server";

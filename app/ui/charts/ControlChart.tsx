@@ -46,7 +46,7 @@ export default function ControlChart({
   const n = (v: number) => formatNumber(v, decimals);
   const dashes = limits
     ? [
-        { y: limits.centre, dash: [] as number[], colour: "--ink-3" },
+        { y: limits.centre, dash: [] as number[], colour: "--ink3" },
         { y: limits.warning_low, dash: [2, 4], colour: "--qualified" },
         { y: limits.warning_high, dash: [2, 4], colour: "--qualified" },
         { y: limits.action_low, dash: [8, 4], colour: "--copper" },
