@@ -200,7 +200,7 @@ test.describe("by keyboard", () => {
     await expect(page.getByText(/18 min more/).first()).toBeVisible();
     await press(/^Field quantities/);
     for (const [i, ph] of ["7.41", "7.24", "7.22", "7.25"].entries()) {
-      await wind(page, 270_000, "fastForward");
+      await wind(page, 280_000, "fastForward");
       await type("pH", ph);
       await type(/^Conductivity/, "612");
       await page.keyboard.press("Enter");
