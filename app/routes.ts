@@ -85,5 +85,6 @@ export default [
   route("trends", "areas/day/trends.ts"),
   route("clock", "areas/api/clock.ts"),
   route("jump", "areas/api/jump.ts"),
+  route("quality/points", "areas/quality/chartPoints.ts"),
   route("theme", "areas/api/theme.ts"),
 ] satisfies RouteConfig;

@@ -61,6 +61,11 @@ test("a control's chart opens its points, takes new limits, and keeps the old on
   await page.getByRole("link", { name: /OC-8/ }).first().click();
   await expect(page.getByRole("status")).toContainText("in control");
   await expect(page.getByRole("img", { name: /36 results of the control/ })).toBeVisible();
+  const chart = page.getByRole("region", { name: "Chart" });
+  await chart.press("+");
+  await expect(page.getByRole("img", { name: /18 results of the control/ })).toBeVisible();
+  await chart.press("0");
+  await expect(page.getByRole("img", { name: /36 results of the control/ })).toBeVisible();
   await page.getByText("Set new limits").click();
   const limits = page.getByRole("group").filter({ hasText: "Set new limits" });
   await limits.getByLabel("So many results").fill("3");

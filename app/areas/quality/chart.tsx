@@ -1,6 +1,6 @@
 import "./quality.css";
 import { Select } from "antd";
-import { lazy, useState } from "react";
+import { useState } from "react";
 import { data, Form, Link, useActionData, useLoaderData, useNavigate, useNavigation } from "react-router";
 import { z } from "zod";
 import { fewestPoints, recommendedPoints, signalWords } from "../../../core/quality/controlChart";
@@ -10,6 +10,7 @@ import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors } from "../../server/platform/forms.server";
 import {
+  chartCount,
   chartFacts,
   chartPoints,
   chartState,
@@ -18,43 +19,46 @@ import {
 } from "../../server/quality/charts.server";
 import { startHref } from "../../server/quality/startOfCheck";
 import { rulesInForce } from "../../server/rules/rules.server";
-import { InBrowser } from "../../ui/charts/InBrowser";
 import { Formula } from "../../ui/Formula";
 import { resultHref } from "../../ui/results";
 import { TextField } from "../../ui/TextField";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/chart";
-
-const ControlChart = lazy(() => import("../../ui/charts/ControlChart"));
+import { ChartInView } from "./ChartInView";
+import { chartKeyIn } from "./chartKey";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.key.code ?? "Control"} · Brintel` },
 ];
 
-const keySchema = z
-  .object({ code: z.string(), parameter: z.string(), analyte: z.string(), by: z.string() })
-  .transform(({ by, ...rest }) => ({ ...rest, instrument_id: by }));
-
-const keyIn = (url: URL) => {
-  const read = keySchema.safeParse(Object.fromEntries(url.searchParams));
-  if (!read.success) throw new Response("No such chart", { status: 404 });
-  return read.data;
-};
-
 export async function loader({ url, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
-  const key = keyIn(url);
+  const key = chartKeyIn(url);
   const facts = await chartFacts(db, key);
   if (!facts) throw new Response("No such chart", { status: 404 });
+  const all = await chartCount(db, key);
+  const { points, signals, ...state } = await chartState(db, key, lately);
+  const numbers = new Map(points.map((p, i) => [p.id, all - points.length + i + 1]));
   return {
     key,
     facts,
-    ...(await chartState(db, key)),
+    ...state,
+    count: all,
+    // The chart asks for all of them by itself; what is read is the newest.
+    newest: points.slice(-shownPoints),
+    signals: signals.map((s) => ({ ...s, no: numbers.get(s.id) ?? 0 })),
     versions: await chartVersions(db, key),
     zone: (await rulesInForce(db)).rules.zone,
   };
 }
+
+/** So many of the newest results stand in the table. */
+const shownPoints = 60;
+/** So many are looked through for the list of signals; the chart marks them all. */
+const lately = 500;
+/** So many of the newest signals are listed. */
+const shownSignals = 40;
 
 const count = z.coerce
   .number({ error: "Give a number of results." })
@@ -77,7 +81,7 @@ const formSchema = z.object({
 
 export async function action({ request, url, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
-  const key = keyIn(url);
+  const key = chartKeyIn(url);
   const read = formSchema.safeParse(Object.fromEntries(await request.formData()));
   if (!read.success) return data({ errors: fieldErrors(read.error) }, { status: 422 });
   const { from, n, method, reason } = read.data;
@@ -89,18 +93,14 @@ export async function action({ request, url, context }: Route.ActionArgs) {
 
 /** One control: its chart, what it signals, its limits with their history, and every result as a table. */
 export default function Chart() {
-  const { key, facts, points, limits, signals, versions, zone } = useLoaderData<typeof loader>();
+  const { key, facts, newest, count: all, limits, signals, versions, zone } = useLoaderData<typeof loader>();
   const navigate = useNavigate();
-  const last = points.at(-1);
-  const numbered = new Map(points.map((p, i) => [p.id, i + 1]));
+  const last = newest.at(-1);
   const n = (v: number) => formatNumber(v, facts.decimals);
   // As they are written: a calculator shows what it was given.
-  const given = JSON.stringify({ values: points.slice(-60).map((p) => Number(n(p.value))) });
+  const given = JSON.stringify({ values: newest.slice(-60).map((p) => Number(n(p.value))) });
   const calculator = (id: string) => `/solutions/${id}?with=${encodeURIComponent(given)}`;
-  const open = (id: string) => {
-    const point = points.find((p) => p.id === id);
-    if (point) navigate(resultHref({ ...point, parameter: key.parameter }));
-  };
+  const open = (id: string) => navigate(`/ledger?reading=${id}`);
   return (
     <main className="stack">
       <div className="pagehead">
@@ -109,7 +109,7 @@ export default function Chart() {
             {key.code}, <Formula>{key.analyte}</Formula>
           </h1>
           <p className="sub">
-            {facts.instrument}, {counted(points.length, "result")}. <Link to="/quality">All checks</Link>
+            {facts.instrument}, {counted(all, "result")}. <Link to="/quality">All checks</Link>
           </p>
         </div>
         {last && (
@@ -136,27 +136,20 @@ export default function Chart() {
           </span>
         </div>
       )}
-      <InBrowser>
-        <ControlChart
-          points={points}
-          limits={limits}
-          signals={signals}
-          unit={facts.unit}
-          decimals={facts.decimals}
-          zone={zone}
-          onOpen={open}
-        />
-      </InBrowser>
+      <ChartInView limits={limits} unit={facts.unit} decimals={facts.decimals} zone={zone} onOpen={open} />
       {signals.length > 0 && (
         <section className="stack close" aria-label="Signals">
           <h2>Signals since the limits were set</h2>
           <ul className="points">
-            {signals.map((s) => (
+            {signals.slice(-shownSignals).map((s) => (
               <li key={`${s.id} ${s.rule}`}>
-                Result {numbered.get(s.id)}: {signalWords[s.rule]}
+                Result {s.no}: {signalWords[s.rule]}
               </li>
             ))}
           </ul>
+          {signals.length > shownSignals && (
+            <p className="quiet small">Older ones are marked in the chart.</p>
+          )}
         </section>
       )}
       <Limits />
@@ -205,7 +198,16 @@ export default function Chart() {
             The working of a chart
           </Link>
         </p>
-        <WideTable name="Every result">
+        {all > newest.length && (
+          <p className="quiet small">
+            The newest {newest.length}; every one is in the{" "}
+            <Link to={`/ledger?${new URLSearchParams({ kind: "control", parameter: key.parameter })}`}>
+              ledger
+            </Link>
+            .
+          </p>
+        )}
+        <WideTable name="Newest results">
           <table className="figures">
             <thead>
               <tr>
@@ -217,12 +219,12 @@ export default function Chart() {
               </tr>
             </thead>
             <tbody>
-              {[...points]
+              {newest
+                .map((p, i) => ({ ...p, no: all - newest.length + i + 1 }))
                 .reverse()
-                .slice(0, 200)
                 .map((p) => (
                   <tr key={p.id}>
-                    <td className="r m">{numbered.get(p.id)}</td>
+                    <td className="r m">{p.no}</td>
                     <td>
                       <Link to={resultHref({ ...p, parameter: key.parameter })}>
                         {showTime(p.measured_at, zone, "both")}
@@ -252,16 +254,15 @@ const ways = [
 
 /** Sets limits from a study period; those in force stay for what was judged by them. */
 function Limits() {
-  const { points, limits } = useLoaderData<typeof loader>();
+  const { count: all, limits } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const busy = useNavigation().state !== "idle";
   const [method, setMethod] = useState("study");
   const errors: Record<string, string> = answer?.errors ?? {};
-  if (points.length < fewestPoints)
+  if (all < fewestPoints)
     return (
       <p className="note">
-        {counted(fewestPoints - points.length, "more result")} before limits can be set; {recommendedPoints}{" "}
-        are better.
+        {counted(fewestPoints - all, "more result")} before limits can be set; {recommendedPoints} are better.
       </p>
     );
   return (
@@ -273,7 +274,7 @@ function Limits() {
           <TextField
             name="n"
             label="So many results"
-            initial={String(Math.min(points.length, recommendedPoints))}
+            initial={String(Math.min(all, recommendedPoints))}
             wrong={errors.n}
             hint={`At least ${fewestPoints}, better ${recommendedPoints}.`}
           />

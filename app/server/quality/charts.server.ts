@@ -227,6 +227,16 @@ export async function listCharts(db: Knex): Promise<ChartSummary[]> {
   return all;
 }
 
+/** How many results a chart has in all. */
+export const chartCount = async (db: Knex, key: ChartKey): Promise<number> => {
+  const [row] = await db("readings")
+    .where({ ...keyColumns(key), "readings.kind": "control" })
+    .whereNotNull("readings.value")
+    .whereNot("readings.verdict", "void")
+    .count("* as n");
+  return Math.min(MOST_POINTS, Number(row?.n ?? 0));
+};
+
 /** The points of a chart, the limits in force and what the points say of them. */
 export async function chartState(db: Knex, key: ChartKey, most = MOST_POINTS) {
   const points = await chartPoints(db, key, most);

@@ -14,6 +14,8 @@ interface Point {
   measured_at: string;
   value: number;
   verdict: Verdict;
+  /** Its number among all results of the control. */
+  no: number;
 }
 
 /** Results of a control in their order, over centre, warning and action limits; each point with the shape of its verdict. */
@@ -24,9 +26,16 @@ export default function ControlChart({
   unit,
   decimals,
   zone,
+  view,
+  counts,
   onOpen,
 }: {
+  /** Those that are drawn, in their order. */
   points: readonly Point[];
+  /** Which results are in view, by the numbers of the first and the last. */
+  view: readonly [first: number, last: number];
+  /** How many are in view of each verdict. */
+  counts: Readonly<Partial<Record<Verdict, number>>>;
   limits: ChartLimits | null;
   signals: readonly { id: string; rule: SignalRule }[];
   unit: string;
@@ -35,10 +44,12 @@ export default function ControlChart({
   onOpen(id: string): void;
 }) {
   const shapes = new Map(verdicts.map((v) => [v, verdictPoint(v)]));
-  const dense = points.length > 400;
+  const [first, last] = view;
+  const dense = last - first > 400;
+  const end = Math.max(last, first + 1);
   const across = (y: number) => [
-    { x: 1, y },
-    { x: Math.max(points.length, 2), y },
+    { x: first, y },
+    { x: end, y },
   ];
   const line = { showLine: true, pointRadius: 0, pointHitRadius: 0 };
   const named = new Map<string, string[]>();
@@ -58,11 +69,11 @@ export default function ControlChart({
       <div className="canvas">
         <Scatter
           role="img"
-          aria-label={`${counted(points.length, "result")} of the control; ${named.size ? `signals at ${named.size}` : "no signal"}. The table below holds them all.`}
+          aria-label={`${counted(last - first + 1, "result")} of the control; ${named.size ? `signals at ${named.size}` : "no signal"}. The table below holds them all.`}
           data={{
             datasets: [
               {
-                data: points.map((p, i) => ({ x: i + 1, y: p.value })),
+                data: points.map((p) => ({ x: p.no, y: p.value })),
                 showLine: !dense,
                 borderWidth: 1,
                 pointStyle: points.map((p) =>
@@ -109,8 +120,8 @@ export default function ControlChart({
               x: {
                 ...quietAxis("result, in its order"),
                 type: "linear",
-                min: 0,
-                max: Math.max(points.length, 2) + 1,
+                min: first - 1,
+                max: end + 1,
               },
               y: quietAxis(unit),
             },
@@ -131,13 +142,10 @@ export default function ControlChart({
         ) : (
           <span>No limits yet.</span>
         )}
-        {verdicts
-          .filter((v) => points.some((p) => p.verdict === v))
-          .map((v) => (
-            <span key={v}>
-              {counted(points.filter((p) => p.verdict === v).length, "result")} {v}
-            </span>
-          ))}
+        {verdicts.flatMap((v) => {
+          const n = counts[v];
+          return n ? [<span key={v}>{`${counted(n, "result")} ${v}`}</span>] : [];
+        })}
       </figcaption>
     </figure>
   );
