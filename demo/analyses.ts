@@ -19,6 +19,8 @@ export interface DemoRun {
   size: number;
   /** What is in the vessel; the sample, where nothing is said. */
   subject?: Subject;
+  /** Who looks at each colour once more, and how many steps more they see; nobody, where nothing is said. */
+  second?: { observer: string; more(): number };
 }
 
 /** A whole run, through the same doors a user uses. Returns when it ended. */
@@ -61,7 +63,8 @@ export async function runMethod(
   };
   await startRun(hands.db, { work_id, event_id: hands.id(at), actor: run.by, at }, method, run.site, choices);
   const player = new RunPlayer(method, { temperature_c: run.temperature_c, lots }, begin.valueOf() + 1000);
-  player.play(run.size);
+  const { second } = run;
+  player.play(run.size, () => second && player.secondLook(second.observer, second.more()));
   const events = player.events.slice(1).map((e) => ({ ...e, id: hands.id(e.at), by: run.by.id }));
   const end = events.at(-1)?.at ?? at;
   const posted = await postEvents(hands.db, run.by, work_id, events, end);

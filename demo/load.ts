@@ -31,6 +31,7 @@ import {
   waterOf,
   weeks,
 } from "./story";
+import { studies } from "./studies";
 import { boreholeVisit, discDay, pondVisit } from "./visits";
 
 /** Generates twelve weeks of Ellerwick Ponds with the core's own simulation, through the same doors a user uses. */
@@ -60,11 +61,15 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
   const known = seededRandom(seed + 3);
   const checks = monotonicFactory(known);
   const checking: Hands = { db, random: known, id: (at) => checks(Date.parse(at)) };
+  const curious = seededRandom(seed + 4);
+  const notes = monotonicFactory(curious);
+  const looking: Hands = { db, random: curious, id: (at) => notes(Date.parse(at)) };
   let drifted = false;
   for (let day = -7 * weeks; day < 0; day++) {
     const date = demo.today.add(day, "day");
     await prepareSolutions(demo, making, day);
     if (day === -13) await keepSolutions(demo, making, date.hour(14).minute(30).toISOString());
+    await studies(demo, looking, day);
     if (!testingDays.includes(date.day())) continue;
     const drifts: boolean = !drifted && day >= driftDay;
     drifted ||= drifts;

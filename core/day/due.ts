@@ -26,7 +26,7 @@ export interface DueMeter {
 
 export interface DueItem {
   id: string;
-  kind: "calibrate" | "check" | "lot";
+  kind: "calibrate" | "check" | "lot" | "order";
   meter_id: string | null;
   measurands: Measurand[];
   title: string;

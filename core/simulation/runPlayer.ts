@@ -115,6 +115,16 @@ export class RunPlayer {
     return this.happen({ type: "read", replicate, step: step.id, raw: rawFor(this.state.method, size) });
   }
 
+  /** Somebody else looks at the colour that was read last and sees so many steps more; the two then agree on the first. */
+  secondLook(observer: string, more: number): this {
+    const [read] = this.events.filter((e) => e.type === "read").slice(-1);
+    if (read?.raw.kind !== "colour") throw new Error("Only colours get a second look.");
+    const { replicate, step, raw } = read;
+    const seen = { ...raw, step: Math.max(0, raw.step + more) };
+    this.happen({ type: "second-look", replicate, step, raw: seen, observer }, 8);
+    return seen.step === raw.step ? this : this.happen({ type: "agreed", replicate, step, raw }, 6);
+  }
+
   /** What is left after the readings, and the end. */
   finish(): this {
     for (;;) {
@@ -125,13 +135,16 @@ export class RunPlayer {
     }
   }
 
-  /** Every replicate with about the same result, then finished. */
-  play(size: number): this {
+  /** Every replicate with about the same result, then finished; `afterRead` is done after each reading. */
+  play(size: number, afterRead: () => void = () => undefined): this {
     const isOpen = () => {
       const { replicates, method } = this.state;
       return replicates.some((r) => method.steps.some((s) => s.kind === "read" && !(s.id in r.reads)));
     };
-    while (isOpen()) this.read(size);
+    while (isOpen()) {
+      this.read(size);
+      afterRead();
+    }
     return this.finish();
   }
 }

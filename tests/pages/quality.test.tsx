@@ -245,3 +245,79 @@ describe("what is in the vessel", () => {
     expect((await read({ subject_code: "OC-1" })).location).toContain("/readings/");
   });
 });
+
+describe("the detection limit of a method", () => {
+  const low: Subject = { kind: "control", code: "CS-1", lot_id: null, expected: null, uncertainty: null };
+  const study = async (values: readonly number[]) => {
+    for (const [i, value] of values.entries()) await run(value, 300 - 20 * i, low);
+  };
+  const take = (replicates: string) => visitor().send(chartAt, { do: "detection-limit", replicates });
+  const limits = () => hands.bench.db("detection_limits");
+
+  it("is found from replicates of a low standard, once, and is what runs and blanks go by from then on", async () => {
+    await study([0.11, 0.14, 0.1, 0.13, 0.12, 0.15, 0.12, 0.13]);
+    const before = await visitor().open(chartAt);
+    // The newest seven: s by hand 0.01604, times 3.143.
+    expect(before.text).toMatch(/t · s = 3\.143 · 0\.016 = 0\.050 mg\/L/);
+    expect((await take("8")).status).toBe(200);
+    await take("8");
+    const [own, ...others] = await limits();
+    expect(others).toEqual([]);
+    // Eight replicates: s 0.01604, t(0.99, 7) 2.998 (table of Student's t).
+    expect(own.value).toBeCloseTo(2.998 * 0.016036, 4);
+    expect((await visitor().open("/methods/phosphate-photometer")).text).toContain(
+      "Detection limit, found here 0.048 mg/L 8 replicates of CS-1",
+    );
+    const id = await run(0.06, 10, blank);
+    const page = await visitor().open(`/ledger?reading=${id}`);
+    expect(page.text).toContain("at most 0.048 mg/L");
+  });
+
+  it.each([
+    ["6", "At least 7."],
+    ["many", "Give a number of results."],
+  ])("is not taken from %s results", async (replicates, words) => {
+    await study([0.11, 0.14, 0.1, 0.13, 0.12, 0.15, 0.12]);
+    const { status, text } = await take(replicates);
+    expect([status, text.includes(words)]).toEqual([422, true]);
+    expect(await limits()).toEqual([]);
+  });
+
+  it("is not taken from a bottle that is far too strong, or from results that are all the same", async () => {
+    await study([1.01, 1.0, 1.02, 1.0, 1.01, 1.0, 1.02]);
+    expect((await take("7")).text).toContain("take a weaker one");
+    await hands.bench.db("readings").update({ value: 0.2 });
+    expect((await take("7")).text).toContain("They do not differ at all");
+    expect(await limits()).toEqual([]);
+  });
+});
+
+describe("two looks at one colour", () => {
+  const looks = async (more: readonly number[]) => {
+    const method = libraryMethod("nitrate-tube");
+    for (const [i, m] of more.entries()) {
+      const at = new Date(Date.now() - (more.length - i) * 3_600_000).toISOString();
+      const work = ulid();
+      await openTestRun(hands.bench, method, at, { work, subject: { kind: "sample" } });
+      const player = new RunPlayer(method, {}, Date.parse(at));
+      player.play(2.2, () => player.secondLook("Maren", m));
+      await postPlayed(hands.bench, work, player.events, at);
+    }
+  };
+
+  it("show of two observers who sees more, when chance alone would not", async () => {
+    const { replicates } = libraryMethod("nitrate-tube");
+    await looks(Array.from({ length: Math.ceil(6 / replicates) }, () => 1));
+    const { text } = await visitor().open("/quality");
+    expect(text).toContain("Two looks at one colour, of twelve weeks");
+    expect(text).toMatch(/Noor, Maren \d+ 0 \d+ 0 \+1\.0 steps .*Maren sees more/);
+    const rows = await hands.bench.db("second_looks");
+    expect(rows.every((r) => r.difference === 1 && r.observer === "Maren")).toBe(true);
+  });
+
+  it("say nothing of a side while they are few, and nothing at all where nobody looked", async () => {
+    expect((await visitor().open("/quality")).text).not.toContain("Two looks at one colour");
+    await looks([1]);
+    expect((await visitor().open("/quality")).text).toContain("too few to tell");
+  });
+});

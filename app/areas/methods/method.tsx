@@ -1,13 +1,14 @@
 import "../../styles/methods.css";
 import { data, Form, Link, redirect, useLoaderData } from "react-router";
 import { rangeWords, techniqueWords } from "../../../core/methods/methodWords";
-import { formatOwnDigits } from "../../../core/quantity/format";
+import { counted, formatOwnDigits, formatSignificant } from "../../../core/quantity/format";
 import { wasteWords } from "../../../core/stock/wasteStreams";
 import { duration, showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { textField } from "../../server/platform/forms.server";
 import { may } from "../../server/platform/rights.server";
+import { ownDetectionLimit } from "../../server/quality/detection.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { findMethod, retireMethod } from "../../server/runs/methods.server";
 import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
@@ -24,7 +25,9 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   const stored = await findMethod(context.get(dbContext), params.methodId);
   if (!stored) throw new Response("No such method", { status: 404 });
   const { zone } = (await rulesInForce(context.get(dbContext))).rules;
-  return { ...stored, zone, mayChange: may(context.get(personContext), "methods") };
+  const { id, result } = stored.method;
+  const detection = await ownDetectionLimit(context.get(dbContext), id, result.parameter);
+  return { ...stored, zone, detection, mayChange: may(context.get(personContext), "methods") };
 }
 
 /** `retire` takes it from the lists with a reason, `bring-back` puts it there again. */
@@ -39,7 +42,7 @@ export async function action({ params, request, context }: Route.ActionArgs) {
 }
 
 export default function MethodPage() {
-  const { method, origin, retired, zone, mayChange } = useLoaderData<typeof loader>();
+  const { method, origin, retired, zone, detection, mayChange } = useLoaderData<typeof loader>();
   const hands = method.steps.reduce((sum, s) => sum + (s.kind === "wait" ? 0 : s.hands_s), 0);
   return (
     <>
@@ -105,11 +108,25 @@ export default function MethodPage() {
             ["Given as", <Formula key="species">{method.result.species}</Formula>],
             ["Resolution", `${formatOwnDigits(method.resolution)} ${method.result.unit}`],
             [
-              "Detection limit",
+              detection ? "Detection limit, by the leaflet" : "Detection limit",
               method.detection_limit === null
                 ? "none"
                 : `${formatOwnDigits(method.detection_limit)} ${method.result.unit}`,
             ],
+            ...(detection
+              ? ([
+                  [
+                    "Detection limit, found here",
+                    <>
+                      {formatSignificant(detection.value, 2)} {detection.unit}
+                      <span className="quiet under">
+                        {counted(detection.document.replicates.length, "replicate")} of{" "}
+                        {detection.document.code}, {detection.by}
+                      </span>
+                    </>,
+                  ],
+                ] as [React.ReactNode, React.ReactNode][])
+              : []),
             ["Sample", `${method.sample.temperature_c[0]} – ${method.sample.temperature_c[1]} °C`],
             ["Keeps", duration(method.sample.keeps_min * 60)],
             ["Hands", duration(hands)],

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { data, Form, Link, useActionData, useLoaderData, useNavigate, useNavigation } from "react-router";
 import { z } from "zod";
 import { fewestPoints, recommendedPoints, signalWords } from "../../../core/quality/controlChart";
+import { detectionLimit, fewestReplicates } from "../../../core/quality/detectionLimit";
 import { counted, formatNumber, formatSignificant } from "../../../core/quantity/format";
 import { showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
@@ -17,6 +18,7 @@ import {
   chartVersions,
   setLimits,
 } from "../../server/quality/charts.server";
+import { keepDetectionLimit, ownDetectionLimit } from "../../server/quality/detection.server";
 import { startHref } from "../../server/quality/startOfCheck";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { Formula } from "../../ui/Formula";
@@ -49,6 +51,10 @@ export async function loader({ url, context }: Route.LoaderArgs) {
     newest: points.slice(-shownPoints),
     signals: signals.map((s) => ({ ...s, no: numbers.get(s.id) ?? 0 })),
     versions: await chartVersions(db, key),
+    detection:
+      points.at(-1)?.source === "analysis"
+        ? await ownDetectionLimit(db, key.instrument_id, key.parameter)
+        : null,
     zone: (await rulesInForce(db)).rules.zone,
   };
 }
@@ -65,6 +71,11 @@ const count = z.coerce
   .int({ error: "Whole results." })
   .min(fewestPoints, { error: `At least ${fewestPoints}.` })
   .max(1000, { error: "At most 1000." });
+const replicatesSchema = z.coerce
+  .number({ error: "Give a number of results." })
+  .int({ error: "Whole results." })
+  .min(fewestReplicates, { error: `At least ${fewestReplicates}.` })
+  .max(200, { error: "At most 200." });
 const formSchema = z.object({
   from: z.coerce
     .number({ error: "Give a number." })
@@ -82,7 +93,16 @@ const formSchema = z.object({
 export async function action({ request, url, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
   const key = chartKeyIn(url);
-  const read = formSchema.safeParse(Object.fromEntries(await request.formData()));
+  const form = Object.fromEntries(await request.formData());
+  if (form.do === "detection-limit") {
+    const replicates = replicatesSchema.safeParse(form.replicates);
+    const refused = replicates.success
+      ? await keepDetectionLimit(db, key, replicates.data, context.get(personContext), nowIso())
+      : (replicates.error.issues[0]?.message ?? "Give a number of results.");
+    const errors: Record<string, string> = refused ? { replicates: refused } : {};
+    return data({ errors }, { status: refused ? 422 : 200 });
+  }
+  const read = formSchema.safeParse(form);
   if (!read.success) return data({ errors: fieldErrors(read.error) }, { status: 422 });
   const { from, n, method, reason } = read.data;
   const study = (await chartPoints(db, key)).slice(from - 1, from - 1 + n).map((p) => p.id);
@@ -153,6 +173,7 @@ export default function Chart() {
         </section>
       )}
       <Limits />
+      {last?.source === "analysis" && <DetectionLimit />}
       {versions.length > 0 && (
         <section className="stack close" aria-label="History of the limits">
           <h2>Limits and their history</h2>
@@ -247,6 +268,57 @@ export default function Chart() {
   );
 }
 
+/** What the method can tell from nothing, found from replicates of a low standard. */
+function DetectionLimit() {
+  const { newest, facts, detection, zone } = useLoaderData<typeof loader>();
+  const answer = useActionData<typeof action>();
+  const busy = useNavigation().state !== "idle";
+  const wrong = answer && "replicates" in answer.errors ? answer.errors.replicates : undefined;
+  const values = newest.slice(-fewestReplicates).map((p) => p.value);
+  if (values.length < fewestReplicates) return null;
+  const { detection_limit, sd, t } = detectionLimit(values);
+  return (
+    <details className="sheet" open={wrong !== undefined}>
+      <summary>The detection limit of its method</summary>
+      <div className="stack close">
+        {detection && (
+          <p>
+            Found here on {showTime(detection.at, zone, "day")} by {detection.by}:{" "}
+            <b className="m">
+              {formatSignificant(detection.value, 2)} {detection.unit}
+            </b>
+            , from {counted(detection.document.replicates.length, "replicate")} of {detection.document.code}.
+          </p>
+        )}
+        <p className="quiet">
+          The newest {fewestReplicates} would give t · s = {formatNumber(t, 3)} · {formatSignificant(sd, 2)} ={" "}
+          <b className="m">
+            {formatSignificant(detection_limit, 2)} {facts.unit}
+          </b>
+          . It holds where the bottle is a low one: between once and ten times the limit.
+        </p>
+        <Form method="post" className="form" preventScrollReset>
+          <TextField
+            name="replicates"
+            label="So many of the newest results"
+            initial={String(fewestReplicates)}
+            wrong={wrong}
+            mono
+          />
+          <div className="actions">
+            <button type="submit" name="do" value="detection-limit" className="calm strong" disabled={busy}>
+              Take it as the method's own
+            </button>
+          </div>
+        </Form>
+        <p className="quiet small">
+          Runs that begin from now on go by it. Source: t(0.99, n − 1) · s, 40 CFR 136 Appendix B.
+        </p>
+      </div>
+    </details>
+  );
+}
+
 const ways = [
   { value: "study", label: "Mean and standard deviation of the study" },
   { value: "moving-range", label: "Ranges between neighbours" },
@@ -266,7 +338,7 @@ function Limits() {
       </p>
     );
   return (
-    <details className="sheet" open={limits === null || Object.keys(errors).length > 0}>
+    <details className="sheet" open={limits === null || Object.keys(errors).some((k) => k !== "replicates")}>
       <summary>{limits ? "Set new limits" : "Set the limits"}</summary>
       <Form method="post" className="form" preventScrollReset>
         <div className="two">

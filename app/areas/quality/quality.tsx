@@ -4,7 +4,7 @@ import { z } from "zod";
 import { kindWords } from "../../../core/bench/subject";
 import { type Finding, worstObjection } from "../../../core/judgement/finding";
 import { signalWords } from "../../../core/quality/controlChart";
-import { counted, formatNumber, formatSignificant } from "../../../core/quantity/format";
+import { counted, formatNumber } from "../../../core/quantity/format";
 import { showResult } from "../../../core/quantity/showResult";
 import { showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
@@ -17,13 +17,8 @@ import {
   type QualityAction,
 } from "../../server/quality/actions.server";
 import { type ChartSummary, listCharts } from "../../server/quality/charts.server";
-import {
-  type CheckLine,
-  newestChecks,
-  owedToday,
-  type PairLine,
-  pairsLately,
-} from "../../server/quality/overview.server";
+import { observersLately } from "../../server/quality/observers.server";
+import { type CheckLine, newestChecks, owedToday, pairsLately } from "../../server/quality/overview.server";
 import { startHref } from "../../server/quality/startOfCheck";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { DueMark } from "../../ui/DueMark";
@@ -34,9 +29,12 @@ import { TextField } from "../../ui/TextField";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/quality";
+import { Observers, Pairs } from "./Agreement";
 import { SmallControl } from "./SmallControl";
 
 export const meta: Route.MetaFunction = () => [{ title: "Checks · Brintel" }];
+
+const twelveWeeks_ms = 84 * 86_400_000;
 
 export async function loader({ context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
@@ -50,6 +48,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     recoveries: await newestChecks(db, "spike"),
     standards: await newestChecks(db, "standard"),
     pairs: await pairsLately(db, nowIso()),
+    observers: await observersLately(db, new Date(Date.parse(nowIso()) - twelveWeeks_ms).toISOString()),
     zone: rules.zone,
   };
 }
@@ -74,7 +73,7 @@ export async function action({ request, context }: Route.ActionArgs) {
 
 /** Everything that says how good the results are: what is out, what is owed, and how each control has been doing. */
 export default function Quality() {
-  const { open, closed, owed, charts, blanks, recoveries, standards, pairs, zone } =
+  const { open, closed, owed, charts, blanks, recoveries, standards, pairs, observers, zone } =
     useLoaderData<typeof loader>();
   return (
     <main className="stack">
@@ -136,6 +135,7 @@ export default function Quality() {
       <CheckTable title="Recoveries" rows={recoveries} zone={zone} />
       <CheckTable title="Standards in between" rows={standards} zone={zone} />
       <Pairs pairs={pairs} />
+      <Observers observers={observers} />
       {closed.length > 0 && (
         <section className="stack close" aria-label="Seen to">
           <h2>Seen to</h2>
@@ -238,10 +238,12 @@ function ChartLine({ chart, zone }: { chart: ChartSummary; zone: string }) {
       <SmallControl {...chart} />
       {last && (
         <span>
-          <b className="m">
-            {formatNumber(last.value, chart.decimals)} {chart.unit}
-          </b>{" "}
-          <VerdictMark verdict={last.verdict} size={16} word />
+          <span className="cluster">
+            <b className="m">
+              {formatNumber(last.value, chart.decimals)} {chart.unit}
+            </b>
+            <VerdictMark verdict={last.verdict} size={16} word />
+          </span>
           <span className="quiet under">
             {now[0]
               ? signalWords[now[0].rule]
@@ -252,45 +254,6 @@ function ChartLine({ chart, zone }: { chart: ChartSummary; zone: string }) {
         </span>
       )}
     </Link>
-  );
-}
-
-/** How well each instrument and hand repeat, from the pairs of twelve weeks. */
-function Pairs({ pairs }: { pairs: readonly PairLine[] }) {
-  if (pairs.length === 0) return null;
-  return (
-    <section className="stack close" aria-label="Duplicates">
-      <h2>Duplicates of twelve weeks</h2>
-      <WideTable name="How pairs repeat">
-        <table className="figures">
-          <thead>
-            <tr>
-              <th>What</th>
-              <th className="r">Pairs</th>
-              <th className="r">One result varies by</th>
-              <th className="r">A pair is out beyond</th>
-            </tr>
-          </thead>
-          <tbody>
-            {pairs.map((p) => (
-              <tr key={`${p.instrument} ${p.analyte} ${p.unit}`}>
-                <td>
-                  <Formula>{p.analyte}</Formula>
-                  <span className="quiet under">{p.instrument}</span>
-                </td>
-                <td className="r m">{p.n}</td>
-                <td className="r m">
-                  {formatSignificant(p.sd, 2)} {p.unit}
-                </td>
-                <td className="r m">
-                  {formatSignificant(p.action_range, 2)} {p.unit}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </WideTable>
-    </section>
   );
 }
 

@@ -36,6 +36,17 @@ describe("what is due on the rail", () => {
       entries: due.slice(1, 4),
     });
   });
+  it("keeps what is to be ordered apart from what runs out on the shelf", () => {
+    const of = (kind: "lot" | "order", id: string) => ({ ...entry(kind, id), subject: id });
+    const due = [
+      ...["a", "b", "c"].map((id) => of("lot", id)),
+      ...["x", "y", "z"].map((id) => of("order", id)),
+    ];
+    expect(groupDue(due)).toMatchObject([
+      { title: "3 lots run out soon", detail: "a, b, c" },
+      { title: "Order or prepare 3 things", detail: "x, y, z" },
+    ]);
+  });
   it("never puts together what is asked in other words, though it is of one kind", () => {
     const due = [
       ...["a", "b"].map((id) => entry("calibrate", id)),

@@ -15,10 +15,15 @@ const worthGroup = 3;
 
 /** What is asked of something, whatever it is asked of: "Calibrate ", "Closing check of ". */
 function asked({ kind, title, subject }: DueEntry): string | null {
-  if (kind === "lot") return "lot";
+  if (kind === "lot" || kind === "order") return kind;
   const ofMeter = (kind === "calibrate" || kind === "check") && subject !== null && title.endsWith(subject);
   return ofMeter ? title.slice(0, -subject.length) : null;
 }
+
+const groups: Record<string, (n: number) => string> = {
+  lot: (n) => `${n} lots run out soon`,
+  order: (n) => `Order or prepare ${n} things`,
+};
 
 /** What is due, in its order; where the same is asked of several, they are one group at the place of the first. */
 export function groupDue(due: readonly DueEntry[]): (DueEntry | DueGroup)[] {
@@ -31,7 +36,7 @@ export function groupDue(due: readonly DueEntry[]): (DueEntry | DueGroup)[] {
     return [
       {
         id: `group-${entry.id}`,
-        title: what === "lot" ? `${n} lots run out soon` : `${what}${n} meters`,
+        title: groups[what]?.(n) ?? `${what}${n} meters`,
         detail: [...new Set(entries.map((e) => e.subject))].join(", "),
         when: entry.when,
         entries,

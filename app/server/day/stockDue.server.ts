@@ -23,10 +23,9 @@ export async function stockDue(db: Knex, today: string, rules: HouseRules): Prom
 }
 
 const entry = (
-  of: Pick<DueEntry, "id" | "subject" | "title" | "detail" | "at" | "href" | "when">,
+  of: Pick<DueEntry, "id" | "kind" | "subject" | "title" | "detail" | "at" | "href" | "when">,
 ): DueEntry => ({
   ...of,
-  kind: "lot",
   meter_id: null,
   measurands: [],
   moment: null,
@@ -41,6 +40,7 @@ function lotsDue(shelf: readonly OnShelf[], today: string, zone: string): DueEnt
     return [
       entry({
         id: `lot-${id}`,
+        kind: "lot",
         subject: lot.code,
         title: `${lot.name}, ${lot.code}`,
         detail: few
@@ -86,7 +86,8 @@ async function ordersDue(
 const orderEntry = (out: RunsOut, lot_id: string, today: string, zone: string): DueEntry =>
   entry({
     id: `order-${lot_id}`,
-    subject: null,
+    kind: "order",
+    subject: out.material,
     title: `Order or prepare: ${out.material}`,
     detail: `${formatOwnDigits(Number(out.left.toPrecision(3)))} ${out.unit} left, at this rate until ${showDate(out.lasts_until, "weekday")}`,
     at: dayEnd(out.lasts_until, zone),

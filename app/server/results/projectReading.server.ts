@@ -18,6 +18,7 @@ import { lotCondition } from "../../../core/stock/lot";
 import { localDate } from "../../../core/time/local";
 import { type BenchEvent, type BenchWork, type Finishing, recordId } from "../bench/benchWork.server";
 import { rawEvents } from "../bench/eventStore.server";
+import { writeLooks } from "../quality/observers.server";
 import { followSubject, standingOf, subjectColumns } from "../quality/standing.server";
 import { refreshWaiting, sampleIdCalled } from "../samples/samples.server";
 import { samplingReader } from "../samples/sampling.server";
@@ -243,6 +244,7 @@ export async function projectAnalysis(
   const inDoubt = await doubtedLots(trx, ids, used_at, rules.zone);
   const lots = lotsAsKnown(bench, stored, inDoubt, localDate(used_at, rules.zone));
   await writeUses(trx, work.id, usesOf(state, stored, used_at));
+  await writeLooks(trx, work.id, state);
   for (const own of results) {
     const { parameter, unit, decimals } = own.result;
     const sampling = samplingOf(parameter);

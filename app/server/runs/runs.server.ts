@@ -11,6 +11,7 @@ import { newWork, type Start } from "../bench/benchWork.server";
 import { rawEvents } from "../bench/eventStore.server";
 import type { Person } from "../people/people.server";
 import { nowIso, nowMs } from "../platform/clock.server";
+import { ownDetectionLimit } from "../quality/detection.server";
 import { owedNow } from "../quality/overview.server";
 import { analysisReadingsOfWork, derivedOf, judgementsOfWork } from "../results/readings.server";
 import { bottlesBehind } from "../results/restsOn.server";
@@ -47,11 +48,14 @@ export interface RunChoices {
 export async function startRun(
   db: Knex,
   start: Start,
-  method: Method,
+  leaflet: Method,
   site: Site,
   choices: RunChoices,
 ): Promise<void> {
   const { version, rules } = await rulesInForce(db);
+  // What the house found itself stands before what a leaflet promises.
+  const own = await ownDetectionLimit(db, leaflet.id, leaflet.result.parameter);
+  const method = own ? { ...leaflet, detection_limit: own.value } : leaflet;
   const started: RunStarted = {
     id: start.event_id,
     at: start.at,

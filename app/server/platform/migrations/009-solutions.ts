@@ -1,6 +1,7 @@
 import type { Knex } from "knex";
 
-/** Recipes of the house's own, and calculations that are kept with what they belong to. */
+/** Recipes of the house's own, calculations that are kept with what they belong to, the house's own detection
+ * limits, and how two observers see one colour. */
 export async function up(db: Knex): Promise<void> {
   await db.schema.createTable("recipes", (t) => {
     t.string("id").notNullable();
@@ -24,6 +25,32 @@ export async function up(db: Knex): Promise<void> {
     t.string("at").notNullable();
     t.string("person_id").notNullable().references("people.id");
     t.index(["subject_kind", "subject_id", "id"]);
+  });
+  await db.schema.createTable("detection_limits", (t) => {
+    t.string("id").primary();
+    t.string("method_id").notNullable();
+    t.string("parameter").notNullable();
+    t.double("value").notNullable();
+    t.string("unit").notNullable();
+    // Standard deviation and ids of the replicates, and what they were of.
+    t.text("document").notNullable();
+    t.string("at").notNullable();
+    t.string("person_id").notNullable().references("people.id");
+    t.index(["method_id", "parameter", "id"]);
+  });
+  await db.schema.createTable("second_looks", (t) => {
+    t.string("work_id").notNullable().references("bench_work.id");
+    t.integer("replicate").notNullable();
+    t.string("step").notNullable();
+    t.string("at").notNullable();
+    t.string("method_id").notNullable();
+    t.string("first_id").notNullable().references("people.id");
+    // As the second one was called: somebody who helps need not be known here.
+    t.string("observer").notNullable();
+    // What the second saw less what the first saw, in steps of the scale.
+    t.double("difference").notNullable();
+    t.primary(["work_id", "replicate", "step"]);
+    t.index(["at"]);
   });
 }
 
