@@ -137,12 +137,19 @@ export class RunPlayer {
 
   /** Every replicate with about the same result, then finished; `afterRead` is done after each reading. */
   play(size: number, afterRead: () => void = () => undefined): this {
-    const isOpen = () => {
+    const toRead = () => {
       const { replicates, method } = this.state;
-      return replicates.some((r) => method.steps.some((s) => s.kind === "read" && !(s.id in r.reads)));
+      return replicates.reduce(
+        (sum, r) => sum + method.steps.filter((s) => s.kind === "read" && !(s.id in r.reads)).length,
+        0,
+      );
     };
-    while (isOpen()) {
+    for (let left = toRead(); left > 0; ) {
       this.read(size);
+      const next = toRead();
+      // A technician who is refused does not go on reading for ever.
+      if (next === left) throw new Error(`${this.state.method.name} does not take a reading of ${size}.`);
+      left = next;
       afterRead();
     }
     return this.finish();

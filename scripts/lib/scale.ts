@@ -99,10 +99,16 @@ export async function timeScale(file: string): Promise<void> {
   const readings = (db.prepare("select count(*) n from readings").get() as { n: number }).n;
   const one = (sql: string) => db.prepare(sql).get() as Record<string, string>;
   const meter = one("select id from meters where code = 'M-1'").id ?? "";
-  const lot = one("select lot_id id from pours order by at desc limit 1").id ?? "";
+  const lot = one("select lot_id id from lot_uses order by at desc limit 1").id ?? "";
   const site = one("select site_id id from latest_readings order by measured_at desc limit 1").id ?? "";
   const newest = one("select measured_at at, id from readings order by measured_at desc limit 1");
   const check = one("select work_id id from checks where passed = 0 order by at desc limit 1").id ?? "";
+  const run = one(
+    "select id from readings where source = 'analysis' and kind = 'sample' order by measured_at desc limit 1",
+  ).id;
+  const control = one(
+    "select subject_code code, parameter, analyte, instrument_id as 'by' from readings where kind = 'control' order by measured_at desc limit 1",
+  );
   db.close();
   const to = (newest.at ?? "").slice(0, 10);
   const from = new Date(Date.parse(to) - 7 * 86_400_000).toISOString().slice(0, 10);
@@ -144,6 +150,9 @@ export async function timeScale(file: string): Promise<void> {
       ["held readings", "/ledger?verdict=held"],
       ["ledger in a chart", "/ledger?parameter=ph&chart=1"],
       ["ledger with evidence", `/ledger?reading=${newest.id}`],
+      ["ledger with a run", `/ledger?reading=${run}`],
+      ["checks", "/quality"],
+      ["chart of a control", `/quality/chart?${new URLSearchParams(control)}`],
     ];
     for (const [name, path] of pages) {
       const ms = await timed(() => get(path));

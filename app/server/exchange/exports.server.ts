@@ -3,7 +3,9 @@ import { z } from "zod";
 import { resultKinds } from "../../../core/bench/subject";
 import { verdicts } from "../../../core/judgement/finding";
 import { isSimulated } from "../../../core/results/rules/source";
+import type { LimitSet } from "../../../core/rules/limitSets";
 import type { Reading } from "../results/readings.server";
+import { meaningsKept } from "../sites/meaning.server";
 
 /** One exported reading: the published shape of the JSON file and the columns of the CSV file. */
 const exportedReadingSchema = z
@@ -48,6 +50,9 @@ const exportedReadingSchema = z
     unit: z.string(),
     temperature_c: z.number().nullable(),
     verdict: z.enum(verdicts),
+    meanings: z
+      .array(z.object({ set: z.string(), words: z.string(), kept: z.boolean().nullable() }))
+      .meta({ description: "What the value means by the limits that were chosen when it was written." }),
     portions: z.array(z.number()).meta({ description: "Value of each portion measured, in order." }),
     meter: z.string().meta({ description: "Code of the meter, or name of the method." }),
     calibration_id: z.string().nullable(),
@@ -79,7 +84,7 @@ export type ExportedReading = z.output<typeof exportedReadingSchema>;
 const readingsFileSchema = z
   .object({
     format: z.literal("brintel-readings"),
-    version: z.literal(6),
+    version: z.literal(7),
     exported_at: z.string().meta({ format: "date-time" }),
     readings: z.array(exportedReadingSchema),
   })
@@ -88,10 +93,10 @@ const readingsFileSchema = z
 /** The published JSON Schema of the readings file. */
 export const readingsJsonSchema = () => ({
   ...z.toJSONSchema(readingsFileSchema, { target: "draft-7" }),
-  title: "Brintel readings, version 6",
+  title: "Brintel readings, version 7",
 });
 
-export function exportedReading(r: Reading): ExportedReading {
+export function exportedReading(r: Reading, sets: readonly LimitSet[]): ExportedReading {
   const calibration = r.source === "meter" ? r.evidence.calibration : null;
   return {
     id: r.id,
@@ -116,6 +121,7 @@ export function exportedReading(r: Reading): ExportedReading {
     unit: r.unit,
     temperature_c: r.temperature_c,
     verdict: r.verdict,
+    meanings: meaningsKept(r, sets).map(({ id, words, kept }) => ({ set: id, words, kept })),
     portions: portionsOf(r),
     meter: r.meter,
     calibration_id: r.calibration_id,
@@ -144,9 +150,11 @@ function relationOf(r: Reading): ExportedReading["relation"] {
 
 /** The JSON file in pieces: its head, readings as they come, its foot. */
 export const jsonHead = (now: string): string =>
-  `{"format":"brintel-readings","version":6,"exported_at":${JSON.stringify(now)},"readings":[\n`;
-export const jsonRows = (readings: readonly Reading[], first: boolean): string =>
-  readings.map((r, i) => `${first && i === 0 ? "" : ",\n"}${JSON.stringify(exportedReading(r))}`).join("");
+  `{"format":"brintel-readings","version":7,"exported_at":${JSON.stringify(now)},"readings":[\n`;
+export const jsonRows = (readings: readonly Reading[], sets: readonly LimitSet[], first: boolean): string =>
+  readings
+    .map((r, i) => `${first && i === 0 ? "" : ",\n"}${JSON.stringify(exportedReading(r, sets))}`)
+    .join("");
 export const jsonFoot = "\n]}\n";
 
 /** A cell a spreadsheet would take for a formula gets an apostrophe in front; numbers stay numbers. */
@@ -167,15 +175,18 @@ const csv = (rows: readonly Record<string, unknown>[], header: boolean): string 
 export const csvHead = (): string => csv([], true);
 
 /** Readings as lines of the CSV file. */
-export const csvRows = (readings: readonly Reading[]): string =>
+export const csvRows = (readings: readonly Reading[], sets: readonly LimitSet[]): string =>
   csv(
-    readings.map(exportedReading).map((r) => ({
-      ...r,
-      portions: r.portions.map((value) => value.toFixed(3)).join("; "),
-      standard_lots: r.standard_lots.join("; "),
-      reagent_lots: r.reagent_lots.join("; "),
-      derived_from: r.derived_from.join("; "),
-      findings: r.findings.map((f) => `${f.rule}: ${f.measured} (limit ${f.limit})`).join("; "),
-    })),
+    readings
+      .map((r) => exportedReading(r, sets))
+      .map((r) => ({
+        ...r,
+        meanings: r.meanings.map((m) => `${m.words} (${m.set})`).join(" "),
+        portions: r.portions.map((value) => value.toFixed(3)).join("; "),
+        standard_lots: r.standard_lots.join("; "),
+        reagent_lots: r.reagent_lots.join("; "),
+        derived_from: r.derived_from.join("; "),
+        findings: r.findings.map((f) => `${f.rule}: ${f.measured} (limit ${f.limit})`).join("; "),
+      })),
     false,
   );

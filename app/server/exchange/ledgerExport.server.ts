@@ -13,6 +13,7 @@ import {
   wholeColumns,
   wholeReadings,
 } from "../results/readings.server";
+import { listLimitSets } from "../rules/limitSets.server";
 import { rulesInForce } from "../rules/rules.server";
 import { csvHead, csvRows, jsonFoot, jsonHead, jsonRows } from "./exports.server";
 
@@ -49,9 +50,10 @@ async function* pagesOfReadings(db: Knex, query: LedgerQuery): AsyncGenerator<Re
 /** The file in pieces. */
 export async function* exportPieces(db: Knex, { query, format, now }: ExportRequest): AsyncGenerator<string> {
   yield format === "csv" ? csvHead() : jsonHead(now);
+  const sets = await listLimitSets(db);
   let first = true;
   for await (const page of pagesOfReadings(db, query)) {
-    yield format === "csv" ? csvRows(page) : jsonRows(page, first);
+    yield format === "csv" ? csvRows(page, sets) : jsonRows(page, sets, first);
     first = false;
   }
   if (format === "json") yield jsonFoot;

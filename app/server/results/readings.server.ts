@@ -56,6 +56,8 @@ export interface ReadingRow {
   temperature_c: number | null;
   verdict: Verdict;
   rules_version: number;
+  /** By whose limits it was read when it was written, as a JSON list of their ids; null where nobody kept it. */
+  limit_sets: string | null;
   /** When the water was taken; null when it was measured in place or nobody said. */
   collected_at: string | null;
   /** When it was measured. */
@@ -115,6 +117,7 @@ const plainColumns = [
   "readings.temperature_c",
   "readings.verdict",
   "readings.rules_version",
+  "readings.limit_sets",
   "readings.collected_at",
   "readings.measured_at",
   "readings.finished_at",

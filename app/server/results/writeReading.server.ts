@@ -61,7 +61,12 @@ export async function writeReading(
     await trx("readings").where({ id: row.id }).update(whole);
     await trx("reading_evidence").where({ reading_id: row.id }).update(evidence);
   } else {
-    await trx("readings").insert(whole);
+    // What a number means is kept with it: limits that are chosen later do not change what it meant.
+    const site: { limit_sets: string } | undefined =
+      (row.kind ?? "sample") === "sample"
+        ? await trx("sites").where({ id: row.site_id }).first("limit_sets")
+        : undefined;
+    await trx("readings").insert({ ...whole, limit_sets: site?.limit_sets ?? null });
     await trx("reading_evidence").insert({ reading_id: row.id, ...evidence });
   }
   const cause = present ? whyAnew : "first judgement";

@@ -18,6 +18,7 @@ import { bottlesBehind } from "../results/restsOn.server";
 import { listLimitSets } from "../rules/limitSets.server";
 import { rulesInForce, rulesOfVersion } from "../rules/rules.server";
 import { sampleIdCalled } from "../samples/samples.server";
+import { limitSetsKept } from "../sites/meaning.server";
 import { findSite, type Site } from "../sites/sites.server";
 import { keptFor } from "../solutions/kept.server";
 
@@ -151,15 +152,15 @@ export async function loadRun(db: Knex, workId: string, person: Person) {
             nowIso(),
           )
         : [],
-    limit_sets: await limitSetsOf(db, work.site_id),
+    limit_sets: await limitSetsOf(db, work.site_id, finished[0]?.limit_sets ?? null),
     person,
     now: nowMs(),
   };
 }
 
-/** The sets of limits by which results of a site are read. */
-async function limitSetsOf(db: Knex, siteId: string | null): Promise<LimitSet[]> {
-  const chosen = siteId && (await findSite(db, siteId))?.limit_sets;
+/** The sets of limits by which results are read: those that were kept with them, else those that are chosen for their site now. */
+async function limitSetsOf(db: Knex, siteId: string | null, kept: string | null): Promise<LimitSet[]> {
+  const chosen = kept === null ? siteId && (await findSite(db, siteId))?.limit_sets : limitSetsKept(kept);
   return chosen ? (await listLimitSets(db)).filter((s) => chosen.includes(s.id)) : [];
 }
 

@@ -10,7 +10,7 @@ import { runEvents } from "../bench/bench.server";
 import { verifyJournal } from "../bench/verifyJournal.server";
 import { dueList } from "../day/due.server";
 import { jumpPlaces } from "../day/jump.server";
-import { exportedReading } from "../exchange/exports.server";
+import { csvRows, exportedReading } from "../exchange/exports.server";
 import { knownParameters } from "../results/latest.server";
 import { analysisReadingsOfWork, findReading } from "../results/readings.server";
 import { confirmRejudging } from "../results/rejudge.server";
@@ -85,7 +85,7 @@ describe("a run of a method", () => {
       verdict: "qualified",
     });
     expect(rows.nitrate).toMatchObject({ value: 7.5, low: 5, high: 10, verdict: "sound" });
-    const exported = [rows.nitrite, rows.nitrate].map((r) => r && exportedReading(r).relation);
+    const exported = [rows.nitrite, rows.nitrate].map((r) => r && exportedReading(r, []).relation);
     expect(exported).toEqual(["less-than", "between"]);
   });
 
@@ -213,6 +213,23 @@ describe("the limits of a site", () => {
     expect(await chooseLimitSets(db, "nowhere", [], person, at)).toBe(false);
     await start("oxygen-drops");
     expect((await loadRun(db, work, person)).limit_sets.map((s) => s.id)).toEqual(["fish-water"]);
+  });
+
+  it("stay with a result as they were when it was written, and go out with it", async () => {
+    const { db, person, site } = hands.bench;
+    await chooseLimitSets(db, site.id, ["drinking-water"], person, at);
+    const played = await start("nitrate-tube");
+    played.play(2.2);
+    await post(played.events);
+    await chooseLimitSets(db, site.id, ["fish-water"], person, at);
+    const [result] = await results();
+    expect(result?.limit_sets).toBe('["drinking-water"]');
+    expect((await loadRun(db, work, person)).limit_sets.map((s) => s.id)).toEqual(["drinking-water"]);
+    const [meaning, ...others] = result ? exportedReading(result, limitSets).meanings : [];
+    expect(others).toEqual([]);
+    // 2 to 5 mg/L as NO3-N are 8.9 to 22 as NO3: within the guideline of 50 (WHO).
+    expect(meaning).toEqual({ set: "drinking-water", words: expect.stringContaining("Within"), kept: true });
+    if (result) expect(csvRows([result], limitSets)).toContain("(drinking-water)");
   });
 
   it("may be the organisation's own, refused in words when it is no set", async () => {

@@ -26,6 +26,10 @@ export async function up(db: Knex): Promise<void> {
     t.string("person_id").notNullable().references("people.id");
     t.index(["subject_kind", "subject_id", "id"]);
   });
+  await db.schema.alterTable("readings", (t) => {
+    // By whose limits it was read when it was written, as a list of their ids; null where nobody kept it.
+    t.text("limit_sets");
+  });
   await db.schema.createTable("detection_limits", (t) => {
     t.string("id").primary();
     t.string("method_id").notNullable();
