@@ -31,6 +31,26 @@ describe("a result by draws", () => {
     const found = drawResult(0, parts, draws);
     expect(found.high).toBeCloseTo(3.92, 1);
   });
+  it("of factors is wider than their sum, of what is divided by lies askew, of an exponent more so", () => {
+    const tenth = (acts: "multiplies" | "divides" | "exponent") => ({
+      u: 10,
+      shape: "normal" as const,
+      acts,
+    });
+    // (1.01² − 1) of the square: 14.177, where the law of propagation says 14.142.
+    const product = drawResult(100, [tenth("multiplies"), tenth("multiplies")], 400_000);
+    expect(product.sd).toBeCloseTo(14.18, 1);
+    expect(product.mean).toBeCloseTo(100, 0);
+    // 1 / (1 + e) of a tenth has the mean 1 + 0.01 + 3 · 0.0001; its ends are 100 / 1.196 and 100 / 0.804.
+    const quotient = drawResult(100, [tenth("divides")], 400_000);
+    expect(quotient.mean).toBeCloseTo(101.03, 0);
+    expect(quotient.low).toBeCloseTo(100 / 1.196, 0);
+    expect(quotient.high).toBeCloseTo(100 / 0.804, 0);
+    // Lognormal: its ends are 100 · exp(±0.196).
+    const power = drawResult(100, [tenth("exponent")], 400_000);
+    expect(power.low).toBeCloseTo(100 * Math.exp(-0.196), 0);
+    expect(power.high).toBeCloseTo(100 * Math.exp(0.196), 0);
+  });
   it("has the spread that the law of propagation says", () => {
     const parts = [0.3, 0.1, 0.5].map((u) => ({ u, shape: "normal" as const }));
     const components = parts.map(({ u }) => ({

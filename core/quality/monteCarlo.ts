@@ -5,7 +5,19 @@ export interface DrawnPart {
   /** Standard uncertainty, in the unit of the result. */
   u: number;
   shape: "normal" | "rectangular";
+  /** How the result hangs on it; it adds, where nothing is said. */
+  acts?: Acts;
 }
+
+/** A part is added, is a factor, is divided by, or stands in an exponent, as a pH does in a share. */
+export type Acts = "adds" | "multiplies" | "divides" | "exponent";
+
+/** What a part that is off by so much, as a share of the result, makes of it. */
+const factors: Record<Exclude<Acts, "adds">, (share: number) => number> = {
+  multiplies: (share) => 1 + share,
+  divides: (share) => 1 / (1 + share),
+  exponent: (share) => Math.exp(share),
+};
 
 export interface Drawn {
   draws: number;
@@ -24,7 +36,8 @@ const BINS = 20_000;
 const REACH = 8;
 
 /**
- * Draws a result from its parts, each independently of the others, and says where 95 of a hundred draws lie. Units: of the result. The same
+ * Draws a result from its parts, each independently of the others and as the result hangs on it, and says where 95 of a hundred draws lie.
+ * Units: of the result. The same
  * seed gives the same draws. Errors: none; of no parts every draw is the value. Source: JCGM 101, 5.9 and 7.7 (probabilistically symmetric
  * interval). Check value: one normal part of 1 around 0 lies between −1.96 and 1.96.
  */
@@ -40,12 +53,19 @@ export function drawResult(
   if (!(u > 0)) return { draws, mean: value, sd: 0, low: value, high: value };
   const counts = new Uint32Array(BINS);
   const width = (2 * REACH * u) / BINS;
+  const acting = parts.map((p) => (p.acts && p.acts !== "adds" && value !== 0 ? factors[p.acts] : null));
   let [sum, squares] = [0, 0];
   const step = Math.max(1, Math.floor(draws / 10));
   for (let i = 0; i < draws; i++) {
-    let off = 0;
-    for (const p of parts)
-      off += p.shape === "normal" ? p.u * gaussian(random) : p.u * HALF_WIDTH * (2 * random() - 1);
+    let [off, factor] = [0, 1];
+    for (let k = 0; k < parts.length; k++) {
+      const p = parts[k] as DrawnPart;
+      const by = p.shape === "normal" ? p.u * gaussian(random) : p.u * HALF_WIDTH * (2 * random() - 1);
+      const act = acting[k];
+      if (act) factor *= act(by / value);
+      else off += by;
+    }
+    if (factor !== 1) off = (value + off) * factor - value;
     sum += off;
     squares += off * off;
     const bin = Math.min(BINS - 1, Math.max(0, Math.floor((off + REACH * u) / width)));

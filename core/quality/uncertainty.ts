@@ -7,7 +7,7 @@ import type { DerivedEvidence } from "../results/derived/derivedEvidence";
 import { type ReadingEvidence, reportedValue } from "../results/evidence";
 import type { AnyEvidence } from "../results/judgeAny";
 import { type Budget, budgetOf, type Component } from "./budget";
-import type { DrawnPart } from "./monteCarlo";
+import type { Acts, DrawnPart } from "./monteCarlo";
 
 /** What a result is unsure by, part by part. */
 export interface ResultUncertainty {
@@ -15,7 +15,7 @@ export interface ResultUncertainty {
   /** Standard uncertainty of the result, in its unit. */
   u: number;
   /** Each part with what it adds to the result, in its unit, and its share of the variance; the largest first. */
-  parts: { what: string; u: number; share: number; shape: DrawnPart["shape"] }[];
+  parts: { what: string; u: number; share: number; shape: DrawnPart["shape"]; acts?: Acts }[];
   /** Said where something was assumed and not measured. */
   assumed: string[];
 }
@@ -26,6 +26,8 @@ interface Part {
   u: number;
   /** Normal, where nothing is said. */
   shape?: DrawnPart["shape"];
+  /** How the result hangs on it; it adds, where nothing is said. */
+  acts?: Acts;
 }
 
 const rectangular = (halfWidth: number) => halfWidth / Math.sqrt(3);
@@ -70,7 +72,13 @@ function whole(
     value,
     u: budget.standard_uncertainty,
     parts: known
-      .map(({ what, u, shape = "normal" as const }, i) => ({ what, u, shape, share: budget.shares[i] ?? 0 }))
+      .map(({ what, u, shape = "normal" as const, acts }, i) => ({
+        what,
+        u,
+        shape,
+        ...(acts ? { acts } : {}),
+        share: budget.shares[i] ?? 0,
+      }))
       .sort((a, b) => b.share - a.share),
     assumed: assumed.flatMap((a) => a ?? []),
   };
@@ -83,7 +91,7 @@ function calibrationParts({ parameter, calibration, portions }: ReadingEvidence,
   const sure = (u: number | null) => u ?? 0;
   if (parameter === "conductivity") {
     const relative = points.map((p) => (p.true_value > 0 ? sure(p.uncertainty) / p.true_value : 0));
-    return [{ what: "conductivity standard", u: Math.max(0, ...relative) * value }];
+    return [{ what: "conductivity standard", u: Math.max(0, ...relative) * value, acts: "multiplies" }];
   }
   if (parameter === "oxygen") {
     // Air: 0.2 °C and 1 hPa change what saturated air holds by 0.4 % and 0.1 %. Source: Benson & Krause 1984, slopes at 20 °C.
@@ -166,7 +174,12 @@ function ofAnalysis(evidence: AnalysisEvidence): ResultUncertainty | null {
   const random: Part[] =
     known && known.sd > byHand
       ? [{ what: n === 2 ? "repeatability, mean of two" : "repeatability", u: known.sd / Math.sqrt(n) }]
-      : each.map((p) => ({ what: p.what, u: p.u / Math.sqrt(n), shape: flat }));
+      : each.map((p) => ({
+          what: p.what,
+          u: p.u / Math.sqrt(n),
+          shape: flat,
+          ...(p.acts ? { acts: p.acts } : {}),
+        }));
   const guessed =
     !known && each.length === 0 && technique.length === 0 ? repeatability(undefined, limit) : null;
   const parts: Part[] = [
@@ -174,9 +187,17 @@ function ofAnalysis(evidence: AnalysisEvidence): ResultUncertainty | null {
     ...(guessed ? [{ what: "repeatability", u: guessed.sd / Math.sqrt(n) }] : []),
     ...technique.filter((p) => !p.each),
     ...(strength?.uncertainty
-      ? [{ what: "strength of the titrant", u: (value * strength.uncertainty) / strength.value }]
+      ? [
+          {
+            what: "strength of the titrant",
+            u: (value * strength.uncertainty) / strength.value,
+            acts: "multiplies" as const,
+          },
+        ]
       : []),
-    ...(dilution > 1 ? [{ what: "dilution", u: rectangular(0.01 * value), shape: flat }] : []),
+    ...(dilution > 1
+      ? [{ what: "dilution", u: rectangular(0.01 * value), shape: flat, acts: "multiplies" as const }]
+      : []),
   ];
   // A maker's factor and a printed scale come without an uncertainty: what is not known is said, not made up.
   const maker = ["photometer", "comparator", "strip"].includes(evidence.method.technique)
@@ -197,12 +218,14 @@ function ofDerived({ reported, from, kind }: DerivedEvidence): ResultUncertainty
         {
           what: s.analyte,
           u: (value * s.u) / Math.abs(origin.found?.kind === "value" ? origin.found.value : 1),
+          acts: "multiplies",
         },
       ];
     // Below the pKa, which is where waters are, the share grows tenfold with one pH; with temperature by 7 % a degree.
-    if (kind === "free-ammonia" && s.role === "ph") return [{ what: s.analyte, u: value * Math.LN10 * s.u }];
+    if (kind === "free-ammonia" && s.role === "ph")
+      return [{ what: s.analyte, u: value * Math.LN10 * s.u, acts: "exponent" }];
     if (kind === "free-ammonia" && s.role === "temperature")
-      return [{ what: s.analyte, u: value * 0.07 * s.u }];
+      return [{ what: s.analyte, u: value * 0.07 * s.u, acts: "exponent" }];
     return [];
   });
   return whole(value, parts, []);

@@ -10,6 +10,8 @@ export interface Unsure {
   u: number;
   /** Whether it is another one in each replicate: a mean of two halves its variance. */
   each: boolean;
+  /** How the result hangs on it; it adds, where nothing is said. */
+  acts?: "divides";
 }
 
 /** Within so many standard deviations lie 95 of a hundred of a normal distribution. */
@@ -35,6 +37,7 @@ const sampleVolume = (value: number): Unsure => ({
   what: "sample volume",
   u: rectangular(hand.sample_share * value),
   each: true,
+  acts: "divides",
 });
 
 /** Half the way to the nearest neighbour: a colour that looks like a step may lie anywhere nearer to it than to others. */
