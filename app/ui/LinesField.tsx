@@ -8,6 +8,8 @@ export const LinesField = ({
   initial = "",
   wrong,
   rows = 3,
+  mono = false,
+  placeholder,
 }: {
   name: string;
   label: string;
@@ -15,6 +17,8 @@ export const LinesField = ({
   initial?: string;
   wrong?: string | undefined;
   rows?: number;
+  mono?: boolean;
+  placeholder?: string;
 }) => (
   <div className="field">
     <label htmlFor={name}>{label}</label>
@@ -22,6 +26,8 @@ export const LinesField = ({
       id={name}
       name={name}
       defaultValue={initial}
+      className={mono ? "m" : ""}
+      {...(placeholder === undefined ? {} : { placeholder })}
       autoSize={{ minRows: rows, maxRows: 12 }}
       status={wrong ? "error" : ""}
       aria-invalid={wrong ? true : undefined}

@@ -8,7 +8,7 @@ import {
   signalWords,
   studyLimits,
 } from "../quality/controlChart";
-import { detectionLimit, fewestReplicates } from "../quality/detectionLimit";
+import { detectionLimit, fewestReplicates, studyFault } from "../quality/detectionLimit";
 import { duplicatePrecision } from "../quality/duplicatePrecision";
 import { dixon, dixonSizes, grubbs, type OutlierTest } from "../quality/outliers";
 import { meanOf, movingRanges, sdOf } from "../quality/spread";
@@ -174,30 +174,14 @@ export const detectionLimitCalculator = defineCalculator({
   example: { replicates: [0.21, 0.18, 0.2, 0.22, 0.19, 0.21, 0.2] },
   compute({ replicates }) {
     const found = detectionLimit(replicates);
-    const mean = meanOf(replicates);
-    const warnings: Warning[] = [];
-    if (found.sd === 0)
-      warnings.push({
-        code: "no-spread",
-        message: "They do not differ at all: is the resolution too coarse?",
-      });
-    else if (mean > 10 * found.detection_limit)
-      warnings.push({
-        code: "too-strong",
-        message: "The standard is more than ten times the limit found: take a weaker one and do it again.",
-      });
-    else if (mean < found.detection_limit)
-      warnings.push({
-        code: "too-weak",
-        message: "The standard is below the limit found: take a stronger one and do it again.",
-      });
+    const fault = studyFault(replicates);
     return {
       outputs: found,
       working: [
         `s of ${replicates.length} = ${n(found.sd)}, t(0.99, ${replicates.length - 1}) = ${formatNumber(found.t, 3)}`,
         `limit = ${formatNumber(found.t, 3)} · ${n(found.sd)} = ${n(found.detection_limit)}`,
       ],
-      warnings,
+      warnings: fault ? [fault] : [],
     };
   },
 });

@@ -7,6 +7,13 @@ import { type Prepared, preparedOf } from "./prepared";
 
 type Step = Recipe["steps"][number];
 
+/** What was typed line by line, without what is empty. */
+export const linesOf = (text: string): string[] =>
+  text
+    .split("\n")
+    .map((line) => line.trim())
+    .filter(Boolean);
+
 /** A step as it is typed: its text, and how long it takes in brackets at its end. */
 const timed = /^(.*?)\s*\[\s*(\d+(?:\.\d+)?)\s*(min|h)\s*\]$/;
 
@@ -15,16 +22,12 @@ const timed = /^(.*?)\s*\[\s*(\d+(?:\.\d+)?)\s*(min|h)\s*\]$/;
  * Check value: `Let it stand. [2 h]` waits 120 min.
  */
 export const stepsFromLines = (text: string): Step[] =>
-  text
-    .split("\n")
-    .map((line) => line.trim())
-    .filter(Boolean)
-    .map((line, i) => {
-      const found = timed.exec(line);
-      const id = `step-${i + 1}`;
-      if (!found) return { id, text: line };
-      return { id, text: found[1] ?? "", wait_min: Number(found[2]) * (found[3] === "h" ? 60 : 1) };
-    });
+  linesOf(text).map((line, i) => {
+    const found = timed.exec(line);
+    const id = `step-${i + 1}`;
+    if (!found) return { id, text: line };
+    return { id, text: found[1] ?? "", wait_min: Number(found[2]) * (found[3] === "h" ? 60 : 1) };
+  });
 
 /** Steps as they are typed. */
 export const stepsToLines = (steps: readonly Step[]): string =>

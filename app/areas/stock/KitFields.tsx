@@ -1,8 +1,7 @@
-import { Input } from "antd";
-import { useId } from "react";
 import { formatOwnDigits } from "../../../core/quantity/format";
 import type { KitMethod } from "../../server/stock/kitMethods.server";
 import { ChoiceField } from "../../ui/ChoiceField";
+import { LinesField } from "../../ui/LinesField";
 import { TextField } from "../../ui/TextField";
 
 const perUnit: Partial<Record<KitMethod["technique"], string>> = {
@@ -51,7 +50,17 @@ export function KitFields({ method, errors }: { method: KitMethod; errors: Recor
           mono
         />
       ))}
-      {technique === "capillary" && <Table wrong={within(errors, "kit.table")} unit={unit} />}
+      {technique === "capillary" && (
+        <LinesField
+          name="kit_table"
+          label="The table on the tube"
+          hint={`Division and ${unit}, a line each.`}
+          wrong={within(errors, "kit.table")}
+          rows={5}
+          mono
+          placeholder={"1.0 28\n1.2 34"}
+        />
+      )}
       {factor && (
         <TextField
           name="kit_per_unit"
@@ -116,32 +125,5 @@ export function KitFields({ method, errors }: { method: KitMethod; errors: Recor
         </details>
       )}
     </fieldset>
-  );
-}
-
-/** The table on the tube. */
-function Table({ wrong, unit }: { wrong: string | undefined; unit: string }) {
-  const id = useId();
-  return (
-    <div className="field">
-      <label htmlFor={id}>The table on the tube</label>
-      <Input.TextArea
-        id={id}
-        name="kit_table"
-        rows={5}
-        className="m"
-        placeholder={"1.0 28\n1.2 34"}
-        status={wrong ? "error" : ""}
-        aria-invalid={wrong ? true : undefined}
-        aria-describedby={`${id}-says`}
-      />
-      <div id={`${id}-says`}>
-        {wrong ? (
-          <div className="wrong">{wrong}</div>
-        ) : (
-          <div className="hint">Division and {unit}, a line each.</div>
-        )}
-      </div>
-    </div>
   );
 }

@@ -1,6 +1,6 @@
 import type { Knex } from "knex";
 import { ulid } from "ulid";
-import { detectionLimit, fewestReplicates } from "../../../core/quality/detectionLimit";
+import { detectionLimit, fewestReplicates, studyFault } from "../../../core/quality/detectionLimit";
 import { meanOf } from "../../../core/quality/spread";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
@@ -45,15 +45,13 @@ export function keepDetectionLimit(
   now: string,
 ): Promise<string | null> {
   return write(db, actor, "limits", async (trx) => {
-    const points = (await chartPoints(trx, key)).slice(-n);
+    const points = await chartPoints(trx, key, n);
     if (points.length < fewestReplicates) return `A study needs at least ${fewestReplicates} replicates.`;
     const values = points.map((p) => p.value);
     const { sd, detection_limit } = detectionLimit(values);
+    const fault = studyFault(values);
+    if (fault) return fault.message;
     const mean = meanOf(values);
-    if (!(sd > 0)) return "They do not differ at all: results with more digits are needed.";
-    if (mean > 10 * detection_limit)
-      return "The standard is more than ten times the limit found: take a weaker one.";
-    if (mean < detection_limit) return "The standard is below the limit found: take a stronger one.";
     const { unit } = (await chartFacts(trx, key)) ?? { unit: "" };
     const document = JSON.stringify({ sd, mean, code: key.code, replicates: points.map((p) => p.id) });
     const { instrument_id: method_id, parameter } = key;

@@ -18,7 +18,7 @@ interface Row {
   sample_id: string | null;
 }
 
-/** Results of a site that say something of its water: samples with a number, under no note but that of being unusual. */
+/** Results of a site that say something of its water: samples with a number that nobody holds back. One in four may be off: the line is robust. */
 const soundOf = (trx: Knex, site_id: string, parameter: string) =>
   trx("readings")
     .where({ site_id, parameter, kind: "sample" })

@@ -18,7 +18,7 @@ import { bottlesBehind } from "../results/restsOn.server";
 import { listLimitSets } from "../rules/limitSets.server";
 import { rulesInForce, rulesOfVersion } from "../rules/rules.server";
 import { sampleIdCalled } from "../samples/samples.server";
-import { limitSetsKept } from "../sites/meaning.server";
+import { limitSetIds } from "../sites/limitSetIds";
 import { findSite, type Site } from "../sites/sites.server";
 import { keptFor } from "../solutions/kept.server";
 
@@ -160,7 +160,7 @@ export async function loadRun(db: Knex, workId: string, person: Person) {
 
 /** The sets of limits by which results are read: those that were kept with them, else those that are chosen for their site now. */
 async function limitSetsOf(db: Knex, siteId: string | null, kept: string | null): Promise<LimitSet[]> {
-  const chosen = kept === null ? siteId && (await findSite(db, siteId))?.limit_sets : limitSetsKept(kept);
+  const chosen = kept === null ? siteId && (await findSite(db, siteId))?.limit_sets : limitSetIds(kept);
   return chosen ? (await listLimitSets(db)).filter((s) => chosen.includes(s.id)) : [];
 }
 

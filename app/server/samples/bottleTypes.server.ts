@@ -3,6 +3,7 @@ import { type BottleType, bottleTypeSchema, bottleTypes } from "../../../core/sa
 import { NumberFields, textField } from "../platform/forms.server";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
+import { slugOf } from "../platform/slug";
 import { write } from "../platform/write.server";
 
 /** Every bottle type: those that ship, each in the house's newest version where it has one, and the house's own. */
@@ -20,14 +21,6 @@ export async function listBottleTypes(db: Knex): Promise<BottleType[]> {
 
 export const findBottleType = async (db: Knex, id: string): Promise<BottleType | undefined> =>
   (await listBottleTypes(db)).find((t) => t.id === id);
-
-/** A name as an id. Check value: "Algae, dark glass" is algae-dark-glass. */
-const idOf = (name: string): string =>
-  name
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, "-")
-    .replace(/^-|-$/g, "")
-    .slice(0, 60);
 
 /** `chloride 672, turbidity 48` as the tests whose holding time is another; what cannot be read keeps its own sentence. */
 function testsOf(text: string): { parameter: string; holds_h: number }[] {
@@ -47,7 +40,7 @@ export function bottleTypeFromForm(form: FormData, known: BottleType | null) {
   const name = textField(form, "name");
   const pore_um = numbers.readOptional("pore_um", "");
   return numbers.parse(bottleTypeSchema, {
-    id: known?.id ?? idOf(name),
+    id: known?.id ?? slugOf(name, 60),
     version: (known?.version ?? 0) + 1,
     name,
     fill: textField(form, "fill"),

@@ -1,8 +1,8 @@
-import { z } from "zod";
 import { speciesNamed } from "../../../core/methods/methodWords";
 import { foundOf } from "../../../core/quantity/found";
 import { type LimitSet, type Meaning, meaningsOf } from "../../../core/rules/limitSets";
 import type { ReadingRow } from "../results/readings.server";
+import { limitSetIds } from "./limitSetIds";
 
 type Reported = Pick<ReadingRow, "parameter" | "analyte" | "unit" | "value" | "low" | "high" | "shown">;
 
@@ -14,10 +14,6 @@ export function foundBy({ value, low, high }: Reported) {
   return value === null ? null : foundOf(value, value);
 }
 
-/** The ids of the sets that were kept with a reading. */
-export const limitSetsKept = (limit_sets: string): string[] =>
-  z.array(z.string()).parse(JSON.parse(limit_sets));
-
 /** What a reading means by the limits it was read by when it was written, each with the set's id; nothing where those were not kept. */
 export function meaningsKept(
   reading: Reported & Pick<ReadingRow, "limit_sets">,
@@ -26,7 +22,7 @@ export function meaningsKept(
   const found = foundBy(reading);
   const { parameter, analyte, unit, limit_sets } = reading;
   if (!found || limit_sets === null) return [];
-  const ids = limitSetsKept(limit_sets);
+  const ids = limitSetIds(limit_sets);
   const quantity = { parameter, unit, species: speciesNamed(parameter, analyte) };
   return sets
     .filter((s) => ids.includes(s.id))

@@ -9,9 +9,9 @@ import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 import { listLimitSets } from "../rules/limitSets.server";
+import { limitSetIds } from "./limitSetIds";
 
 const expectedSchema = z.partialRecord(z.enum(measurands), expectedRangeSchema);
-const limitSetIds = z.array(z.string());
 export type Expected = z.infer<typeof expectedSchema>;
 
 export interface Site {
@@ -38,7 +38,7 @@ const fromRow = ({ id, name, water, position, expected, limit_sets, altitude_m, 
   water,
   position,
   expected: expectedSchema.parse(JSON.parse(expected)),
-  limit_sets: limitSetIds.parse(JSON.parse(limit_sets)),
+  limit_sets: limitSetIds(limit_sets),
   altitude_m,
   place: placeSchema.parse(JSON.parse(place)),
 });

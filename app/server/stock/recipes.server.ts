@@ -1,11 +1,12 @@
 import type { Knex } from "knex";
 import { hazardNames } from "../../../core/stock/hazards";
-import { recipeProblems, stepsFromLines } from "../../../core/stock/ownRecipe";
+import { linesOf, recipeProblems, stepsFromLines } from "../../../core/stock/ownRecipe";
 import { type Ingredient, type Recipe, recipeSchema } from "../../../core/stock/preparationEvents";
 import { recipes } from "../../../core/stock/recipes";
 import { type FieldErrors, fieldErrors, NumberFields, textField } from "../platform/forms.server";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
+import { slugOf } from "../platform/slug";
 import { write } from "../platform/write.server";
 
 export interface StoredRecipe {
@@ -42,21 +43,6 @@ export async function findRecipe(db: Knex, id: string): Promise<StoredRecipe | u
 /** So many ingredients the form has room for. */
 export const ingredientRows = 3;
 
-const lines = (form: FormData, name: string): string[] =>
-  textField(form, name)
-    .split("\n")
-    .map((line) => line.trim())
-    .filter(Boolean);
-
-/** A name as an id. Check value: "Borate buffer, 9.18" is own-borate-buffer-9-18. */
-const idOf = (name: string): string =>
-  `own-${name
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, "-")
-    .replace(/^-|-$/g, "")
-    .slice(0, 40)
-    .replace(/-$/, "")}`;
-
 /** Reads a recipe from its form, or says what is wrong with it by field; `known` is the one that is changed. */
 export function recipeFromForm(
   form: FormData,
@@ -76,11 +62,11 @@ export function recipeFromForm(
   const equivalents = numbers.readOptional("equivalents", "", "makes.gives.equivalents");
   const rough = numbers.readOptional("rough_percent", "%", "makes.gives.rough_percent");
   const read = numbers.parse(recipeSchema, {
-    id: known?.id ?? idOf(name),
+    id: known?.id ?? `own-${slugOf(name, 40)}`,
     name,
     makes: {
       kind: textField(form, "kind"),
-      serves: lines(form, "serves"),
+      serves: linesOf(textField(form, "serves")),
       gives: {
         what,
         of: textField(form, "of"),
@@ -93,7 +79,7 @@ export function recipeFromForm(
     volume_ml: numbers.read("volume_ml", "mL"),
     keeps_days: numbers.read("keeps_days", "d"),
     hazards: hazardNames.filter((h) => form.getAll("hazard").includes(h)),
-    cautions: lines(form, "cautions"),
+    cautions: linesOf(textField(form, "cautions")),
     source: textField(form, "source"),
   });
   if (!read.success) return { errors: fieldErrors(read.error) };

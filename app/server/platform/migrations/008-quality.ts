@@ -57,10 +57,6 @@ export async function up(db: Knex): Promise<void> {
     t.string("person_id").references("people.id");
     t.index(["closed_at"]);
   });
-  await db.schema.alterTable("service_log", (t) => {
-    // The electrolyte that was filled in.
-    t.string("lot_id").references("lots.id");
-  });
   await db.schema.createTable("waste_containers", (t) => {
     t.string("id").primary();
     t.string("stream").notNullable();

@@ -1,8 +1,16 @@
 import type { Knex } from "knex";
 
-/** Recipes of the house's own, calculations that are kept with what they belong to, the house's own detection
- * limits, and how two observers see one colour. */
+/**
+ * Recipes of the house's own, calculations that are kept with what they belong to, the house's own detection limits, and how two observers
+ * see one colour.
+ */
 export async function up(db: Knex): Promise<void> {
+  // Some databases came by the bottle of an electrolyte with 008, which was given out in two forms; all have it from here on.
+  if (!(await db.schema.hasColumn("service_log", "lot_id"))) {
+    await db.schema.alterTable("service_log", (t) => {
+      t.string("lot_id").references("lots.id");
+    });
+  }
   await db.schema.createTable("recipes", (t) => {
     t.string("id").notNullable();
     t.integer("version").notNullable();

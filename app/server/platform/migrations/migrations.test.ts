@@ -1,4 +1,4 @@
-import type { Knex } from "knex";
+import knex, { type Knex } from "knex";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { lotSchema } from "../../../../core/stock/lot";
 import { testLot } from "../../testing/testBench";
@@ -25,6 +25,23 @@ describe("the schema", () => {
   it("is up to date when it is opened, and opening it again changes nothing", async () => {
     expect(await db.migrate.latest({ migrationSource })).toEqual([1, []]);
   });
+
+  it.each([false, true])(
+    "is the same in the end whichever form of 008 it came from, with the electrolyte's bottle: %s",
+    async (withBottle) => {
+      const older = knex({ client: "better-sqlite3", connection: ":memory:", useNullAsDefault: true });
+      const known = await migrationSource.getMigrations([]);
+      const before009 = { ...migrationSource, getMigrations: async () => known.slice(0, 8) };
+      await older.migrate.latest({ migrationSource: before009 });
+      expect(await older.schema.hasColumn("service_log", "lot_id")).toBe(false);
+      if (withBottle)
+        await older.schema.alterTable("service_log", (t) => t.string("lot_id").references("lots.id"));
+      await older.migrate.latest({ migrationSource });
+      const columns = async (d: Knex) => Object.keys(await d("service_log").columnInfo()).sort();
+      expect(await columns(older)).toEqual(await columns(db));
+      await older.destroy();
+    },
+  );
 
   it("refuses a record that points nowhere", async () => {
     const orphan = { lot_id: "none", version: 1, document: "{}", at: "", person_id: "none", reason: "" };
