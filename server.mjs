@@ -1,6 +1,11 @@
 // Starts the built application: node server.mjs. Port from PORT, address from HOST.
-import { createApp, log, StorageTrouble } from "./build/server/index.js";
+import { closeDatabase, configTrouble, createApp, log, StorageTrouble } from "./build/server/index.js";
 
+const wrong = configTrouble();
+if (wrong) {
+  process.stderr.write(`${wrong}\n`);
+  process.exit(1);
+}
 const port = Number(process.env.PORT ?? 4170);
 const host = process.env.HOST ?? "127.0.0.1";
 const app = await createApp("build/client").catch((error) => {
@@ -28,7 +33,7 @@ server.on("error", (error) => {
 for (const signal of ["SIGINT", "SIGTERM"]) {
   process.on(signal, () => {
     log.info({ signal }, "stopping");
-    server.close(() => process.exit(0));
+    server.close(() => closeDatabase().finally(() => process.exit(0)));
     // Live streams stay open by nature; they are cut so that stopping is quick.
     server.closeAllConnections();
   });

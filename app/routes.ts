@@ -56,11 +56,13 @@ export default [
     route("sites/along", "areas/sites/along.tsx"),
     route("sites/:siteId", "areas/sites/site.tsx"),
     route("rules", "areas/rules/rules.tsx"),
+    route("people", "areas/people/people.tsx"),
+    route("me", "areas/people/me.tsx"),
     route("unreadable/:workId", "areas/unreadable/unreadable.tsx"),
     route("rejudge/service/:serviceId", "areas/rejudge/service.tsx"),
   ]),
   layout("areas/shell/plain.tsx", [
-    route("people", "areas/people/people.tsx"),
+    route("sign-in", "areas/people/signIn.tsx"),
     route("start", "areas/start/start.tsx"),
   ]),
   route("ledger/export.csv", "areas/ledger/exportCsv.ts"),
@@ -86,5 +88,6 @@ export default [
   route("clock", "areas/api/clock.ts"),
   route("jump", "areas/api/jump.ts"),
   route("quality/points", "areas/quality/chartPoints.ts"),
+  route("sign-out", "areas/people/signOut.ts"),
   route("theme", "areas/api/theme.ts"),
 ] satisfies RouteConfig;

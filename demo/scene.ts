@@ -2,6 +2,7 @@ import { readFileSync } from "node:fs";
 import { connectDevice, setInstrument } from "../app/server/devices/devices.server";
 import { addMeter, recordService } from "../app/server/meters/meters.server";
 import { addPerson, type Person } from "../app/server/people/people.server";
+import { hashSecret } from "../app/server/people/secret.server";
 import { writeFirstRules } from "../app/server/rules/rules.server";
 import { addSitePhoto } from "../app/server/sites/sitePhotos.server";
 import { changePlace } from "../app/server/sites/sitePlace.server";
@@ -18,6 +19,7 @@ import { certifiedTable } from "../core/stock/certificates";
 import { type Pour, pourCapture, runSession, typedCapture } from "./bench";
 import { ageing, pondMeter } from "./instruments";
 import * as scenario from "./scenario";
+import signIn from "./signIn.json";
 import { type Demo, isoDay, lotOf, meterOf, must, weeks } from "./story";
 import { stockTheShelf } from "./supplies";
 
@@ -34,9 +36,12 @@ export async function setTheScene(demo: Demo): Promise<void> {
   await writeFirstRules(db, { ...defaultHouseRules, zone: "UTC", data: "demo", quality, solutions }, start);
   // Whoever manages is there first, and adds the others.
   const managing = must(scenario.people.find((p) => p.role === "manager") ?? null);
-  const manager = must(await addPerson(db, managing, null, start));
+  const secrets = { password: await hashSecret(signIn.password), pin: await hashSecret(signIn.pin) };
+  const manager = must(await addPerson(db, managing, null, start, secrets));
   for (const person of scenario.people) {
-    demo.people.push(person === managing ? manager : must(await addPerson(db, person, manager, start)));
+    demo.people.push(
+      person === managing ? manager : must(await addPerson(db, person, manager, start, secrets)),
+    );
   }
   const by = must(demo.people[0]);
   for (const { name, water, low, high, ec, place } of scenario.sites) {

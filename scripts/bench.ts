@@ -15,6 +15,7 @@ import { fillWithReadings } from "../app/server/testing/manyReadings";
 import { calibratedPond, checkedPond, openTestBench, pondReading } from "../app/server/testing/testBench";
 import { makeBusyVisit } from "./lib/busyVisit";
 import { measureLongTasks, measureOpening } from "./lib/longTasks";
+import { signIn } from "./lib/signIn";
 import { ensureBuild } from "./lib/steps.mjs";
 import { timePlanner } from "./lib/timePlanner";
 import { timeWithdrawal } from "./lib/timeWithdrawal";
@@ -32,20 +33,6 @@ async function waitUntilUp(server: ChildProcess): Promise<void> {
     await new Promise((wait) => setTimeout(wait, 100));
   }
   throw new Error("The server did not start.");
-}
-
-async function signIn(): Promise<string> {
-  const people = await (await fetch(`${base}/people`)).text();
-  const person = /value="([^"]+)"[^>]*name="person"/.exec(people)?.[1] ?? "";
-  const answer = await fetch(`${base}/people`, {
-    method: "POST",
-    body: new URLSearchParams({ person }),
-    redirect: "manual",
-    headers: { Origin: base },
-  });
-  const cookie = (answer.headers.get("set-cookie") ?? "").split(";")[0] ?? "";
-  if (!cookie) throw new Error("Nobody could be put at the bench.");
-  return cookie;
 }
 
 const median = (values: number[]) =>
@@ -117,7 +104,7 @@ execFileSync(process.execPath, ["scripts/run.mjs", "scripts/seed.ts"], { env });
 const server = spawn(process.execPath, ["server.mjs"], { env, stdio: "ignore" });
 try {
   await waitUntilUp(server);
-  const cookie = await signIn();
+  const cookie = await signIn(base, "Noor");
   const home = await (await fetch(`${base}/meters`, { headers: { Cookie: cookie } })).text();
   // The pond meter has most to show.
   const meter = /\/meters\/(\w{26})"[^>]*>M-1/.exec(home)?.[1] ?? "";
@@ -171,6 +158,7 @@ try {
     ["/solutions/ph-calibration", "calculator"],
     ["/rules", "house rules"],
     ["/people", "people"],
+    ["/me", "sign-in of one's own"],
   ] as const;
   console.log("page                    server ms (median, slowest of 20)   script kB   style kB   (gzipped)");
   for (const [path, name] of pages) {

@@ -1,6 +1,6 @@
 // npm run demo: installs what is missing, builds, migrates, loads the demo data, serves, prints the address.
 // npm run demo -- --fresh starts over with new demo data; -- --fresh --readings 1000000 makes years of it.
-import { rmSync } from "node:fs";
+import { readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { ensureBuild, ensurePackages, root, run, say, stop } from "./lib/steps.mjs";
 
@@ -18,8 +18,10 @@ try {
   const asked = process.argv.indexOf("--readings");
   const many = asked > 0 ? [`--readings=${process.argv[asked + 1] ?? ""}`] : [];
   await run(process.execPath, ["scripts/run.mjs", "scripts/seed.ts", ...many], { env });
+  const { note } = JSON.parse(readFileSync(join(root, "demo", "signIn.json"), "utf8"));
+  say(note);
   say("Starting Brintel (stop it with Ctrl+C)");
-  await run(process.execPath, ["server.mjs"], { env });
+  await run(process.execPath, ["server.mjs"], { env: { ...env, BRINTEL_SIGN_IN_NOTE: note } });
 } catch (error) {
   stop(error.message);
 }

@@ -3,6 +3,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { type Browser, chromium, type Page } from "@playwright/test";
 import { ulid } from "ulid";
+import { chooseNoor } from "../../tests/e2e/steps";
 
 /** What Chromium writes of one stretch of work of one of its threads; times in microseconds. */
 interface TraceEvent {
@@ -63,10 +64,8 @@ export async function measureLongTasks(base: string): Promise<void> {
   const executablePath = process.env.BRINTEL_CHROMIUM ?? "/usr/bin/chromium-headless-shell";
   const browser = await chromium.launch({ executablePath, args: ["--no-sandbox", "--disable-gpu"] });
   try {
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    await page.goto(`${base}/people`);
-    await page.getByRole("button", { name: /Noor/ }).click();
-    await page.getByRole("navigation", { name: "The day" }).waitFor();
+    const page = await browser.newPage({ baseURL: base, viewport: { width: 1280, height: 800 } });
+    await chooseNoor(page);
     await page.goto(`${base}/runs/plan`);
     const site = await page.getByLabel("Water").inputValue();
     const lanes = async () => {
@@ -117,10 +116,8 @@ export async function measureOpening(base: string, path: string): Promise<void> 
   const executablePath = process.env.BRINTEL_CHROMIUM ?? "/usr/bin/chromium-headless-shell";
   const browser = await chromium.launch({ executablePath, args: ["--no-sandbox", "--disable-gpu"] });
   try {
-    const page = await browser.newPage({ viewport: { width: 390, height: 844 } });
-    await page.goto(`${base}/people`);
-    await page.getByRole("button", { name: /Noor/ }).click();
-    await page.getByRole("navigation", { name: "The day" }).waitFor();
+    const page = await browser.newPage({ baseURL: base, viewport: { width: 390, height: 844 } });
+    await chooseNoor(page);
     for (let i = 1; i <= 3; i++) {
       await page.goto(`${base}/visits`);
       await page.waitForTimeout(1500);

@@ -4,6 +4,7 @@ import { existsSync, readFileSync, statSync } from "node:fs";
 import { join } from "node:path";
 import Sqlite from "better-sqlite3";
 import { ulid } from "ulid";
+import { signIn } from "./signIn";
 
 const port = 4198;
 const base = `http://127.0.0.1:${port}`;
@@ -42,18 +43,6 @@ async function started(file: string): Promise<ChildProcess> {
     await new Promise((wait) => setTimeout(wait, 200));
   }
   throw new Error("The server did not start.");
-}
-
-async function signIn(name: string): Promise<string> {
-  const people = await (await fetch(`${base}/people`)).text();
-  const person = new RegExp(`value="([^"]+)"[^>]*>${name}`).exec(people)?.[1] ?? "";
-  const answer = await fetch(`${base}/people`, {
-    method: "POST",
-    body: new URLSearchParams({ person }),
-    redirect: "manual",
-    headers: { Origin: base },
-  });
-  return (answer.headers.get("set-cookie") ?? "").split(";")[0] ?? "";
 }
 
 /** The same questions to the file itself, without the program. */
@@ -118,7 +107,7 @@ export async function timeScale(file: string): Promise<void> {
   const sql = timeBare(file, from, `${to}Z`);
   const server = await started(file);
   try {
-    const cookie = await signIn("Noor");
+    const cookie = await signIn(base, "Noor");
     const get = async (path: string) => {
       const response = await fetch(base + path, { headers: { Cookie: cookie } });
       const text = await response.text();

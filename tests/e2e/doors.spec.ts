@@ -1,4 +1,5 @@
 import type { Page } from "@playwright/test";
+import demo from "../../demo/signIn.json" with { type: "json" };
 import { expect, test } from "./server";
 import { axeOf } from "./steps";
 
@@ -57,24 +58,32 @@ test("a calculator's page shows its working, and bad input in words at its field
 
 test.describe("with nobody at the bench", () => {
   test.use({ person: "nobody" });
-  test("strangers are led to the people list and nowhere else", async ({ page, request }) => {
+  test("strangers are led to the sign-in and nowhere else", async ({ page, request }) => {
     await page.goto("/ledger?verdict=sound");
     await expect(page.getByRole("heading", { name: "Who is at the bench?" })).toBeVisible();
-    await page.getByRole("button", { name: /Idris/ }).click();
+    await page.getByRole("link", { name: /Idris/ }).click();
+    await page.getByRole("button", { name: "Go on" }).click();
+    await expect(page.getByText("Type your password.")).toBeVisible();
+    await page.getByLabel("Your password").fill("reed bed mill beat");
+    await page.keyboard.press("Enter");
+    await expect(page.getByText("This is not right. Try again.")).toBeVisible();
+    await page.getByLabel("Your password").fill(demo.password);
+    await page.keyboard.press("Enter");
     await expect(page).toHaveURL(/ledger\?verdict=sound/);
     const forged = await request.get("/ledger", {
-      headers: { Cookie: "bench=IjAxSjAi.forged" },
+      headers: { Cookie: "session=ImZvcmdlZCI%3D" },
       maxRedirects: 0,
     });
     expect(forged.status()).toBe(302);
     const stranger = await request.post("/people", {
-      form: { name: "Wren", role: "manager" },
+      form: { do: "add", name: "Wren", role: "manager" },
       maxRedirects: 0,
     });
-    expect(stranger.status()).toBe(403);
-    const person = /value="([^"]+)"[^>]*>Idris/.exec(await (await request.get("/people")).text())?.[1] ?? "";
-    const away = await request.post("/people?next=//elsewhere.example", {
-      form: { person },
+    expect(stranger.status()).toBe(302);
+    expect(stranger.headers().location).toMatch(/^\/sign-in/);
+    const person = /as=([^"&]+)[^>]*>Idris/.exec(await (await request.get("/sign-in")).text())?.[1] ?? "";
+    const away = await request.post("/sign-in?next=//elsewhere.example", {
+      form: { person, do: "password", password: demo.password },
       maxRedirects: 0,
     });
     expect(away.headers().location).toBe("/");
@@ -82,7 +91,7 @@ test.describe("with nobody at the bench", () => {
 
   test("the server says how it is and guards its pages", async ({ request }) => {
     expect(await (await request.get("/health")).json()).toEqual({ status: "ok" });
-    const { headers } = { headers: (await request.get("/people")).headers() };
+    const { headers } = { headers: (await request.get("/sign-in")).headers() };
     expect(headers["content-security-policy"]).toContain("script-src 'self' 'nonce-");
     expect(headers["x-content-type-options"]).toBe("nosniff");
     expect((await request.get("/ledger", { maxRedirects: 0 })).status()).toBe(302);
@@ -101,6 +110,7 @@ const paths = [
     "/stock",
     "/stock/new",
     "/people",
+    "/me",
     "/rules",
   ],
   ["/ledger?verdict=qualified", "/ledger?parameter=ph&chart=1", "/sites", "/sites/along", "/visits"],

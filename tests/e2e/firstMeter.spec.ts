@@ -9,6 +9,10 @@ test("an empty database leads to the first meter, its calibration and a reading"
   await page.getByRole("button", { name: "Go on" }).click();
   await expect(page.getByText("Type the name people know you by.")).toBeVisible();
   await page.getByLabel("Your name").fill("Sorrel Vane");
+  await page.getByLabel("Choose a password").fill("water");
+  await page.getByRole("button", { name: "Go on" }).click();
+  await expect(page.getByText("At least 10 characters", { exact: false }).first()).toBeVisible();
+  await page.getByLabel("Choose a password").fill("three brown ducks");
   await page.getByRole("button", { name: "Go on" }).click();
 
   await page.getByLabel("Name of the site").fill("Spring");

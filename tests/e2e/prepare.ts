@@ -1,6 +1,7 @@
 import { execFileSync } from "node:child_process";
 import { mkdirSync, rmSync } from "node:fs";
 import { request } from "@playwright/test";
+import demo from "../../demo/signIn.json" with { type: "json" };
 import { BrintelServer, cookieOf, demoTemplate, folder } from "./server";
 
 /** Loads the demo data once, every test starts from a copy of it; and puts two people at its bench. */
@@ -11,15 +12,19 @@ export default async function prepare(): Promise<void> {
     env: { ...process.env, BRINTEL_DATABASE: demoTemplate, BRINTEL_DEVICE_SPEED: "40" },
     stdio: "inherit",
   });
-  const server = await BrintelServer.create("demo");
+  // Their sessions are in the file that every test copies.
+  const server = await BrintelServer.on(demoTemplate);
   for (const person of ["Noor", "Petra"] as const) {
     const client = await request.newContext({ baseURL: server.url });
-    const people = await (await client.get("/people")).text();
-    const id = new RegExp(`value="([^"]+)"[^>]*>${person}`).exec(people)?.[1];
+    const people = await (await client.get("/sign-in")).text();
+    const id = new RegExp(`as=([^"&]+)[^>]*>${person}`).exec(people)?.[1];
     if (!id) throw new Error(`${person} is not in the list of people.`);
-    await client.post("/people", { form: { person: id }, headers: { Origin: server.url } });
+    await client.post("/sign-in", {
+      form: { person: id, do: "password", password: demo.password },
+      headers: { Origin: server.url },
+    });
     await client.storageState({ path: cookieOf(person) });
     await client.dispose();
   }
-  await server.kill();
+  await server.stop();
 }

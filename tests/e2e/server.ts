@@ -22,6 +22,11 @@ export class BrintelServer {
   static async create(data: "demo" | "empty"): Promise<BrintelServer> {
     const database = join(folder, `${randomUUID()}.sqlite`);
     if (data === "demo") copyFileSync(demoTemplate, database);
+    return BrintelServer.on(database);
+  }
+
+  /** The server on a file that is there. */
+  static async on(database: string): Promise<BrintelServer> {
     const server = new BrintelServer(database);
     await server.start();
     running.set(server.url, server);
@@ -74,11 +79,20 @@ export class BrintelServer {
   }
 
   /** Ends the process at once, as a power cut would. */
-  async kill(): Promise<void> {
+  kill(): Promise<void> {
+    return this.end("SIGKILL");
+  }
+
+  /** Stops it as whoever looks after it does: the file is whole afterwards. */
+  stop(): Promise<void> {
+    return this.end("SIGTERM");
+  }
+
+  private async end(signal: "SIGKILL" | "SIGTERM"): Promise<void> {
     const { child } = this;
     if (!child || child.exitCode !== null || child.signalCode !== null) return;
     const gone = new Promise((done) => child.once("exit", done));
-    child.kill("SIGKILL");
+    child.kill(signal);
     await gone;
   }
 }

@@ -1,3 +1,4 @@
+import demo from "../../demo/signIn.json" with { type: "json" };
 import { judge, start, toReading } from "./runSteps";
 import { expect, test } from "./server";
 import { jumpTo } from "./steps";
@@ -157,16 +158,48 @@ test("the colours chosen stay, and the person can change", async ({ page }) => {
   await expect(page.locator("html")).toHaveAttribute("data-theme", "dark");
   await page.locator(".person summary").click();
   await page.getByRole("link", { name: "Someone else is at the bench" }).click();
-  await expect(page.getByText("Someone new? Whoever manages")).toBeVisible();
-  await page.getByRole("button", { name: /Petra/ }).click();
+  await page.getByRole("link", { name: /Petra/ }).click();
+  await page.getByRole("link", { name: "Use the password instead" }).click();
+  await page.getByLabel("Your password").fill(demo.password);
+  await page.keyboard.press("Enter");
   await expect(page.getByText("Petra at the bench")).toBeVisible();
   await page.goto("/people");
-  await page.getByLabel("Someone new").fill("Noor Haddow");
+  await page.getByLabel("Their name").fill("Noor Haddow");
   await page.getByRole("button", { name: "Add them" }).click();
   await expect(page.getByText("There is someone of this name already.")).toBeVisible();
-  await page.getByLabel("Someone new").fill("Wren Ashby");
+  await page.getByLabel("Their name").fill("Wren Ashby");
   await page.getByRole("button", { name: "Add them" }).click();
-  await expect(page.getByRole("button", { name: /Wren Ashby technician/ })).toBeVisible();
+  const given = await page.locator(".given-password").textContent();
+  await page.goto("/sign-in");
+  await page.getByRole("link", { name: /Wren Ashby technician/ }).click();
+  await page.getByLabel("Your password").fill(given ?? "");
+  await page.keyboard.press("Enter");
+  await expect(page.getByText("Choose your own to go on.")).toBeVisible();
+  await page.getByLabel("The password you have").fill(given ?? "");
+  await page.getByLabel("The new one").fill("wren wren wren");
+  await page.getByRole("button", { name: "Change it" }).click();
+  await expect(page.getByText("Leave your own name out of it.")).toBeVisible();
+  await page.getByLabel("The password you have").fill(given ?? "");
+  await page.getByLabel("The new one").fill("three brown ducks");
+  await page.getByRole("button", { name: "Change it" }).click();
+  await expect(page).toHaveURL(/\/$/);
+  await expect(page.getByText("Wren at the bench")).toBeVisible();
+  // A quick change with wet hands: by PIN, and the place is kept.
+  await page.goto("/ledger");
+  await page.locator(".person summary").click();
+  await page.getByRole("link", { name: "Someone else is at the bench" }).click();
+  await page.getByRole("link", { name: /Noor/ }).click();
+  for (const digit of "2589") await page.getByRole("button", { name: digit, exact: true }).click();
+  await page.getByRole("button", { name: "Go on" }).click();
+  await expect(page.getByText("This is not right. Try again.")).toBeVisible();
+  for (const digit of "2580") await page.getByRole("button", { name: digit, exact: true }).click();
+  await page.getByRole("button", { name: "Go on" }).click();
+  await expect(page.getByText("Noor at the bench")).toBeVisible();
+  await expect(page).toHaveURL(/\/ledger$/);
+  await page.locator(".person summary").click();
+  await page.getByRole("button", { name: "Sign out and lock this device" }).click();
+  await page.getByRole("link", { name: /Noor/ }).click();
+  await expect(page.getByLabel("Your password")).toBeVisible();
 });
 
 test.describe("whoever manages", () => {

@@ -1,5 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page } from "@playwright/test";
+import demo from "../../demo/signIn.json" with { type: "json" };
 
 /** How a technician presses the obvious button: with the space bar, or with a finger. */
 export type Press = (page: Page, name: RegExp) => Promise<void>;
@@ -10,14 +11,18 @@ export const bySpace: Press = async (page, name) => {
 };
 export const byTouch: Press = (page, name) => page.getByRole("button", { name }).tap();
 
+/** Noor says who she is: chooses her name and types her password. */
 export async function chooseNoor(page: Page, how: "keyboard" | "touch" = "keyboard"): Promise<void> {
-  await page.goto("/people");
-  const noor = page.getByRole("button", { name: /Noor Haddow/ });
+  await page.goto("/sign-in");
+  const noor = page.getByRole("link", { name: /Noor Haddow/ });
   if (how === "touch") await noor.tap();
   else {
     await noor.focus();
     await page.keyboard.press("Enter");
   }
+  await page.getByLabel("Your password").fill(demo.password);
+  if (how === "touch") await page.getByRole("button", { name: "Go on" }).tap();
+  else await page.keyboard.press("Enter");
   await expect(page.getByRole("navigation", { name: "The day" })).toBeVisible();
 }
 

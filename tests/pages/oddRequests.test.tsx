@@ -64,7 +64,7 @@ describe("what nobody should send", () => {
       "/ledger?parameter=__proto__&chart=1",
       "/solutions/ph-from-mv?with=%7B",
       '/solutions/ph-from-mv?with=["a"]',
-      "/people?next=/%0A/x",
+      "/sign-in?next=/%0A/x",
     ]) {
       expect((await visitor().open(path)).status, path).toBe(200);
     }

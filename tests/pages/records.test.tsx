@@ -2,7 +2,7 @@ import ical from "ical.js";
 import Papa from "papaparse";
 import { ulid } from "ulid";
 import { describe, expect, it } from "vitest";
-import { calendarKey } from "../../app/server/platform/session.server";
+import { calendarKey } from "../../app/server/platform/secretKey.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { openTestRun, postPlayed } from "../../app/server/testing/benchRun";
 import {

@@ -2,7 +2,7 @@ import { dueNow } from "../../server/day/due.server";
 import { dueCalendar } from "../../server/day/dueCalendar.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
-import { calendarKey } from "../../server/platform/session.server";
+import { calendarKey } from "../../server/platform/secretKey.server";
 import type { Route } from "./+types/dueFeed";
 
 /** What is due, for calendars that read a feed: meters, checks and lots, with no names of people in it. */

@@ -85,7 +85,9 @@ function PersonMenu({ name }: { name: string }) {
         </span>
       </summary>
       <div className="person-menu">
-        <Link to={`/people?next=${encodeURIComponent(here)}`}>Someone else is at the bench</Link>
+        <Link to={`/sign-in?next=${encodeURIComponent(here)}`}>Someone else is at the bench</Link>
+        <Link to="/me">Your password and PIN</Link>
+        <Link to="/people">People</Link>
         <Link to="/rules">House rules</Link>
         {(["light", "dark"] as const).map((theme) => (
           <Form key={theme} method="post" action="/theme" reloadDocument>
@@ -95,6 +97,9 @@ function PersonMenu({ name }: { name: string }) {
             </button>
           </Form>
         ))}
+        <Form method="post" action="/sign-out" reloadDocument>
+          <button type="submit">Sign out and lock this device</button>
+        </Form>
       </div>
     </details>
   );

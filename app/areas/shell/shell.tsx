@@ -1,5 +1,5 @@
 import { nowIso } from "../../server/platform/clock.server";
-import { calendarKey } from "../../server/platform/session.server";
+import { calendarKey } from "../../server/platform/secretKey.server";
 import { presentTrouble } from "../../server/platform/trouble.server";
 import { orLastShown, useRemember } from "../../ui/lastShown";
 import { Alarms } from "./Alarms";

@@ -5,10 +5,13 @@ import { isZone, localDate, zoneNames } from "../../../core/time/local";
 import { meterFromForm } from "../../server/meters/meterForm.server";
 import { addMeter, listMeters } from "../../server/meters/meters.server";
 import { addPerson, listPeople, newPersonSchema } from "../../server/people/people.server";
+import { hashSecret, passwordSchema } from "../../server/people/secret.server";
+import { letIn } from "../../server/people/signIn.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import { fieldErrors, textField } from "../../server/platform/forms.server";
-import { benchCookie, whoIsHere } from "../../server/platform/session.server";
+import { askingOf, signInHeaders, whoIsHere } from "../../server/platform/session.server";
+import { writeLocked } from "../../server/platform/write.server";
 import { rulesInForce, setFirstZone } from "../../server/rules/rules.server";
 import { siteFromForm } from "../../server/sites/siteForm.server";
 import { addSite, listSites } from "../../server/sites/sites.server";
@@ -17,6 +20,7 @@ import { addLot } from "../../server/stock/lots.server";
 import { standardShelf } from "../../server/stock/standards.server";
 import { LotFields } from "../../ui/LotFields";
 import { MeterFields } from "../../ui/MeterFields";
+import { SecretField } from "../../ui/SecretField";
 import { SiteFields } from "../../ui/SiteFields";
 import { TextField } from "../../ui/TextField";
 import type { Route } from "./+types/start";
@@ -54,7 +58,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   }
   // Once somebody is there, the steps belong to whoever is at the bench.
   const known = (await whoIsHere(request, db)) !== undefined;
-  if (step !== "person" && !known) throw redirect("/people?next=/start");
+  if (step !== "person" && !known) throw redirect("/sign-in?next=/start");
   return {
     step,
     today,
@@ -69,23 +73,28 @@ export async function action({ request, context }: Route.ActionArgs) {
   const form = await request.formData();
   const refuse = (errors: Record<string, string>) => data({ errors }, { status: 422 });
   if (form.get("step") === "person") {
-    if ((await listPeople(db)).length > 0) return redirect("/people?next=/start");
+    if ((await listPeople(db)).length > 0) return redirect("/sign-in?next=/start");
     const parsed = newPersonSchema.safeParse({ name: textField(form, "name"), role: "manager" });
+    const password = passwordSchema(textField(form, "name") || "-").safeParse(
+      String(form.get("password") ?? ""),
+    );
     const zone = textField(form, "zone");
     const errors = {
       ...(parsed.success ? {} : fieldErrors(parsed.error)),
+      ...(password.success ? {} : { password: password.error.issues[0]?.message ?? "" }),
       ...(isZone(zone) ? {} : { zone: "Choose the time zone you work in." }),
     };
-    if (!parsed.success || !isZone(zone)) return refuse(errors);
-    const person = await addPerson(db, parsed.data, null, now);
-    if (person) await setFirstZone(db, person, zone, now);
-    return redirect(
-      "/start",
-      person ? { headers: { "Set-Cookie": await benchCookie.serialize(person.id) } } : undefined,
-    );
+    if (!parsed.success || !password.success || !isZone(zone)) return refuse(errors);
+    const secrets = { password: await hashSecret(password.data) };
+    const person = await addPerson(db, parsed.data, null, now, secrets);
+    if (!person) return redirect("/sign-in?next=/start");
+    await setFirstZone(db, person, zone, now);
+    const asking = await askingOf(request);
+    const signedIn = await writeLocked(db, (trx) => letIn(trx, person, asking, "password", now));
+    return redirect("/start", "session" in signedIn ? { headers: await signInHeaders(signedIn) } : undefined);
   }
   const person = await whoIsHere(request, db);
-  if (!person) return redirect("/people?next=/start");
+  if (!person) return redirect("/sign-in?next=/start");
   switch (form.get("step")) {
     case "site": {
       const parsed = siteFromForm(form);
@@ -162,6 +171,13 @@ export default function Start() {
           {step === "person" && (
             <>
               <TextField name="name" label="Your name" wrong={errors.name} />
+              <SecretField
+                name="password"
+                label="Choose a password"
+                kind="new-password"
+                wrong={errors.password}
+                hint="At least 10 characters: three or four words are easy to keep in mind. You manage: others get theirs from you."
+              />
               <ZoneField zones={zones} wrong={errors.zone} />
             </>
           )}

@@ -10,6 +10,7 @@ import {
   switchedOn,
 } from "../../../core/simulation/instrument";
 import type { Medium } from "../../../core/simulation/medium";
+import { config } from "../platform/config.server";
 
 /** A simulated instrument: its hidden state and its own clock, which may run faster than the wall's. */
 export interface Device {
@@ -27,7 +28,7 @@ interface DeviceRow extends Omit<Device, "state" | "follows"> {
   follows: number;
 }
 
-const defaultSpeed = () => Number(process.env.BRINTEL_DEVICE_SPEED ?? 1) || 1;
+const defaultSpeed = () => config().BRINTEL_DEVICE_SPEED;
 
 /** Gives a meter its simulated instrument, switched on in the air. */
 export async function connectDevice(

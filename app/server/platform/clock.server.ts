@@ -1,3 +1,5 @@
+import { config } from "./config.server";
+
 /**
  * The server's clock: the one that dates what is kept. Where BRINTEL_TEST_CLOCK is set it can be wound on, so that tests
  * that stop the browser's clock need not wait for the server's.
@@ -9,7 +11,7 @@ export const nowIso = (): string => new Date(nowMs()).toISOString();
 
 /** Winds the clock on by so much in all; false where that is not for anybody to do. */
 export function windClock(ms: number): boolean {
-  if (!process.env.BRINTEL_TEST_CLOCK) return false;
+  if (!config().BRINTEL_TEST_CLOCK) return false;
   ahead_ms = ms;
   return true;
 }

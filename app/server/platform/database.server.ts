@@ -1,8 +1,9 @@
 import type { Knex } from "knex";
+import { config } from "./config.server";
 import { openDatabase } from "./sqlite.server";
 
 /** The database file: BRINTEL_DATABASE, or data/brintel.sqlite beside the program. */
-export const databaseFile = () => process.env.BRINTEL_DATABASE ?? "data/brintel.sqlite";
+export const databaseFile = () => config().BRINTEL_DATABASE;
 
 let opened: Promise<Knex> | undefined;
 
@@ -11,3 +12,6 @@ export function database(): Promise<Knex> {
   opened ??= openDatabase(databaseFile());
   return opened;
 }
+
+/** Closes it when the program ends, so that the file is whole by itself. */
+export const closeDatabase = async (): Promise<void> => (await opened)?.destroy();

@@ -1,6 +1,7 @@
 import { hostname, networkInterfaces } from "node:os";
 import type { RequestHandler, Response } from "express";
 import { rateLimit } from "express-rate-limit";
+import { config } from "./config.server";
 
 /** The most that a request may carry: a method document or a plan with everything in it is far below. */
 const bodyLimit = 2 * 1024 * 1024;
@@ -14,7 +15,9 @@ function ownHosts(): Set<string> {
   const addresses = Object.values(networkInterfaces())
     .flat()
     .flatMap((n) => n?.address ?? []);
-  const named = (process.env.BRINTEL_HOSTS ?? "").split(",").flatMap((h) => h.trim().toLowerCase() || []);
+  const named = config()
+    .BRINTEL_HOSTS.split(",")
+    .flatMap((h) => h.trim().toLowerCase() || []);
   const own = hostname().toLowerCase();
   return new Set(["localhost", "127.0.0.1", "::1", own, `${own}.local`, ...addresses, ...named]);
 }
@@ -88,9 +91,9 @@ const limited = (limit: number) =>
     handler: say(429, "Too many of these in a minute. Wait a little, then try again."),
   });
 
-/** Open addresses are throttled: adding people, choosing who one is, and calculators. */
+/** Open addresses are throttled: signing in, the first steps, and calculators. */
 export const throttles = (): [path: string, limit: RequestHandler][] => [
-  ["/people", limited(Number(process.env.BRINTEL_PEOPLE_PER_MINUTE ?? 30))],
-  ["/start", limited(Number(process.env.BRINTEL_PEOPLE_PER_MINUTE ?? 30))],
+  ["/sign-in", limited(config().BRINTEL_SIGN_INS_PER_MINUTE)],
+  ["/start", limited(config().BRINTEL_SIGN_INS_PER_MINUTE)],
   ["/api/calculators", limited(300)],
 ];

@@ -90,7 +90,7 @@ describe("a body", () => {
 
 describe("what another site sends", () => {
   it.each([
-    ["/people", { origin: "https://elsewhere.example" }],
+    ["/sign-in", { origin: "https://elsewhere.example" }],
     ["/bench/w/events", { origin: "null" }],
     ["/devices/d", { "sec-fetch-site": "cross-site" }],
     ["/theme", { origin: "http://localhost:1" }],
@@ -121,9 +121,9 @@ describe("an answer that is a person's own", () => {
 describe("an address that is open to everybody", () => {
   it("answers so many posts a minute, and then asks to wait", async () => {
     const statuses: number[] = [];
-    for (let i = 0; i < 35; i++) statuses.push((await ask("POST", "/people", json)).status);
+    for (let i = 0; i < 35; i++) statuses.push((await ask("POST", "/sign-in", json)).status);
     expect(statuses.slice(0, 30)).toEqual(Array(30).fill(200));
     expect(statuses.slice(30)).toEqual(Array(5).fill(429));
-    expect((await ask("GET", "/people")).status).toBe(200);
+    expect((await ask("GET", "/sign-in")).status).toBe(200);
   });
 });

@@ -7,6 +7,7 @@ import helmet from "helmet";
 import { pinoHttp } from "pino-http";
 import { resumeRejudgings } from "../results/rejudgeRunner.server";
 import { applicationOf } from "./answer";
+import { config } from "./config.server";
 import { database } from "./database.server";
 import { boundedBody, knownHost, knownMethods, ownOrigin, privateAnswers, throttles } from "./doors.server";
 import { oneDrainListener } from "./drain";
@@ -19,6 +20,8 @@ export async function createApp(clientFolder: string) {
   await resumeRejudgings(db);
   const app = express();
   app.disable("x-powered-by");
+  // Behind a proxy the sender is who the proxy says: throttles count by it.
+  app.set("trust proxy", config().BRINTEL_TLS ? 1 : false);
   app.use(
     pinoHttp({
       logger: log,
@@ -79,5 +82,7 @@ export async function createApp(clientFolder: string) {
   return app;
 }
 
+export { configTrouble } from "./config.server";
+export { closeDatabase } from "./database.server";
 export { StorageTrouble } from "./trouble.server";
 export { log };

@@ -1,4 +1,5 @@
 import pino from "pino";
+import { config } from "./config.server";
 
 /** Structured log, one JSON line an event; BRINTEL_LOG sets the level (default: warnings and worse). */
-export const log = pino({ level: process.env.BRINTEL_LOG ?? "warn", base: undefined });
+export const log = pino({ level: config().BRINTEL_LOG, base: undefined });

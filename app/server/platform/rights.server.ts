@@ -32,7 +32,7 @@ export const rights: Record<Right, { may: readonly Role[]; words: string }> = {
   methods: { may: ["manager"], words: "change methods, recipes and bottles" },
   rules: { may: ["manager"], words: "change house rules and limits" },
   sites: { may: ["technician", "reviewer", "manager"], words: "add sites" },
-  people: { may: ["manager"], words: "add people" },
+  people: { may: ["manager"], words: "add people, give passwords, change what people do" },
 };
 
 export const may = (actor: Pick<Actor, "role">, right: Right): boolean =>
@@ -73,6 +73,7 @@ const routeRights: [RegExp, Right][] = [
   [/^\/stock\//, "stock"],
   [/^\/sites(\/|$)/, "sites"],
   [/^\/rules$/, "rules"],
+  [/^\/people$/, "people"],
 ];
 
 /** The right that posting to an address needs; null where nothing can be posted. A page's own data has the same right. */

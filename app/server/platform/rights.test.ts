@@ -151,8 +151,16 @@ describe("addresses that change something", () => {
       { path: `${base}/${e.path ?? ""}`.replace(/\/+/g, "/"), file: e.file },
       ...all(e.children ?? [], `${base}/${e.path ?? ""}`),
     ]);
-  /** Open to everybody: who is at the bench, the first steps, colours, calculators, and the clock, which only tests wind. */
-  const open = ["/people", "/start", "/theme", "/api/calculators/:calculatorId", "/clock"];
+  /** Open to everybody: signing in and out, one's own password, the first steps, colours, calculators, and the clock, which only tests wind. */
+  const open = [
+    "/sign-in",
+    "/sign-out",
+    "/me",
+    "/start",
+    "/theme",
+    "/api/calculators/:calculatorId",
+    "/clock",
+  ];
 
   it("each need a right, and no address that has none takes anything", async () => {
     for (const { path, file } of all(routes)) {

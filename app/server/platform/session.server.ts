@@ -1,50 +1,30 @@
-import { createHmac, randomBytes } from "node:crypto";
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
-import { dirname, join } from "node:path";
 import type { Knex } from "knex";
 import { createCookie, data, type MiddlewareFunction, redirect } from "react-router";
 import { askOnce } from "../day/due.server";
-import { findPerson, listPeople, type Person } from "../people/people.server";
+import { listPeople, type Person } from "../people/people.server";
+import { findSession, type Session } from "../people/sessions.server";
+import type { Asking } from "../people/signIn.server";
 import { nowIso } from "./clock.server";
-import { dbContext, dueContext, personContext } from "./contexts.server";
-import { database, databaseFile } from "./database.server";
+import { config } from "./config.server";
+import { dbContext, dueContext, personContext, sessionContext } from "./contexts.server";
+import { database } from "./database.server";
 import { Forbidden, may, rightOfRoute } from "./rights.server";
 
-/** The secret that signs cookies: from the environment, or made once and kept beside the database. */
-function cookieSecret(): string {
-  if (process.env.BRINTEL_SECRET) return process.env.BRINTEL_SECRET;
-  const file = databaseFile();
-  if (file === ":memory:") return randomBytes(32).toString("hex");
-  const path = join(dirname(file), "cookie-secret");
-  const kept = existsSync(path) ? readFileSync(path, "utf8").trim() : "";
-  // An empty file, as a full disk leaves it, would let nobody in for ever.
-  if (kept.length >= 32) return kept;
-  mkdirSync(dirname(path), { recursive: true });
-  const secret = randomBytes(32).toString("hex");
-  writeFileSync(path, secret, { mode: 0o600 });
-  return secret;
-}
+const carried = { httpOnly: true, sameSite: "lax", path: "/", secure: config().BRINTEL_TLS } as const;
+const day_s = 24 * 60 * 60;
 
-const secret = cookieSecret();
+/** Who is at the bench: a random number that stands for a session in the database. */
+export const sessionCookie = createCookie("session", { ...carried, maxAge: 7 * day_s });
 
-/** Who is at the bench. Signed, so that it cannot be forged; a password is not asked for yet. */
-export const benchCookie = createCookie("bench", {
-  httpOnly: true,
-  sameSite: "lax",
-  path: "/",
-  maxAge: 60 * 60 * 24 * 30,
-  secrets: [secret],
-});
+/** Which browser this is, so that it can be unlocked for PINs, and locked. */
+const browserCookie = createCookie("browser", { ...carried, maxAge: 365 * day_s });
 
 /** Light, dark, or as the device says. */
-export const themeCookie = createCookie("theme", { sameSite: "lax", path: "/", maxAge: 60 * 60 * 24 * 365 });
+export const themeCookie = createCookie("theme", { sameSite: "lax", path: "/", maxAge: 365 * day_s });
 
-/** What nobody can guess of the calendar's address: calendars carry no cookie. */
-export const calendarKey = (): string =>
-  createHmac("sha256", secret).update("calendar of what is due").digest("base64url").slice(0, 24);
-
+/** Anybody may ask these; what they show and do is for them to decide. */
 const openPaths = [
-  /^\/people(\/|$)/,
+  /^\/sign-in$/,
   /^\/start(\/|$)/,
   /^\/api\/calculators(\/|$)/,
   /^\/schemas\//,
@@ -53,10 +33,36 @@ const openPaths = [
   /^\/theme$/,
 ];
 
+/** What is one's own: whoever is signed in may, whatever they do here. */
+const ownPaths = /^\/(me|sign-out)$/;
+
+const tokenOf = async (cookie: typeof sessionCookie, request: Request): Promise<string | null> => {
+  const token: unknown = await cookie.parse(request.headers.get("Cookie"));
+  return typeof token === "string" && token.length < 100 ? token : null;
+};
+
+/** The session of a request; undefined when nobody is signed in. */
+async function sessionOf(request: Request, db: Knex): Promise<Session | undefined> {
+  const token = await tokenOf(sessionCookie, request);
+  return token === null ? undefined : findSession(db, token, nowIso());
+}
+
 /** Who is at the bench, by the cookie of a request; undefined when nobody is. */
-export async function whoIsHere(request: Request, db: Knex): Promise<Person | undefined> {
-  const id: unknown = await benchCookie.parse(request.headers.get("Cookie"));
-  return typeof id === "string" ? findPerson(db, id) : undefined;
+export const whoIsHere = async (request: Request, db: Knex): Promise<Person | undefined> =>
+  (await sessionOf(request, db))?.person;
+
+/** Which browser asks to let somebody in. */
+export const askingOf = async (request: Request): Promise<Asking> => ({
+  browserToken: await tokenOf(browserCookie, request),
+  agent: (request.headers.get("User-Agent") ?? "").slice(0, 300),
+});
+
+/** What a browser carries from now on. */
+export async function signInHeaders(signedIn: { session: string; browser: string | null }): Promise<Headers> {
+  const headers = new Headers();
+  headers.append("Set-Cookie", await sessionCookie.serialize(signedIn.session));
+  if (signedIn.browser) headers.append("Set-Cookie", await browserCookie.serialize(signedIn.browser));
+  return headers;
 }
 
 /** Addresses that scripts of a page ask: they get a sentence, not another page. */
@@ -64,36 +70,46 @@ const scriptPaths = /^\/(bench|devices|rail|jump)(\/|$)/;
 
 const refuse = (status: number, message: string) => Response.json({ message }, { status });
 
+/** Stops what a role may not do. */
+function stopForbidden({ role }: Person, pathname: string): Response | null {
+  const right = rightOfRoute(pathname);
+  if (right && may({ role }, right)) return null;
+  const { message } = new Forbidden(right ?? "people", role);
+  if (scriptPaths.test(pathname)) return refuse(403, message);
+  throw data({ message }, { status: 403 });
+}
+
 /**
- * Guards every route: opens the database, reads who is at the bench, leads strangers to the people list (or, on an empty
- * database, to the first steps), and stops what a role may not do.
+ * Guards every route: opens the database, reads who is at the bench, leads strangers to the sign-in (or, on an empty
+ * database, to the first steps), who was given a password to a page where they choose their own, and stops what a role may not do.
  */
 export const guard: MiddlewareFunction<Response> = async ({ request, context, url }, next) => {
   const db = await database();
   context.set(dbContext, db);
   context.set(dueContext, askOnce(db, nowIso()));
-  const person = await whoIsHere(request, db);
-  const open = openPaths.some((path) => path.test(url.pathname));
-  if (person) {
-    context.set(personContext, person);
-    if (request.method === "POST" && !open) {
-      const right = rightOfRoute(url.pathname);
-      if (!right || !may(person, right)) {
-        const { message } = new Forbidden(right ?? "people", person.role);
-        if (scriptPaths.test(url.pathname)) return refuse(403, message);
-        throw data({ message }, { status: 403 });
-      }
+  const path = url.pathname.replace(/\.data$/, "");
+  const session = await sessionOf(request, db);
+  const open = openPaths.some((pattern) => pattern.test(path));
+  if (session) {
+    context.set(personContext, session.person);
+    context.set(sessionContext, session);
+    if (open || ownPaths.test(path)) return next();
+    if (session.mustChange) {
+      if (scriptPaths.test(path)) return refuse(403, "Choose a password of your own first.");
+      throw redirect("/me");
     }
+    const stopped = request.method === "POST" ? stopForbidden(session.person, url.pathname) : null;
+    if (stopped) return stopped;
   } else if (!open) {
-    if (scriptPaths.test(url.pathname)) {
-      return refuse(401, "Choose who you are, then what you captured is sent: it is kept in this browser.");
+    if (scriptPaths.test(path)) {
+      return refuse(401, "Sign in, then what you captured is sent: it is kept in this browser.");
     }
     const anyone = (await listPeople(db)).length > 0;
-    throw redirect(anyone ? `/people?next=${encodeURIComponent(url.pathname + url.search)}` : "/start");
+    throw redirect(anyone ? `/sign-in?next=${encodeURIComponent(url.pathname + url.search)}` : "/start");
   }
   return next();
 };
 
-/** Where to go after choosing a person: only a path of this application, in plain letters. */
+/** Where to go after signing in: only a path of this application, in plain letters. */
 export const safeNext = (next: string | null): string =>
   next && /^\/(?![/\\])[\x21-\x7e]*$/.test(next) && !next.includes("\\") ? next : "/";

@@ -8,6 +8,7 @@ import * as sitePhotos from "./006-site-photos";
 import * as stock from "./007-stock";
 import * as quality from "./008-quality";
 import * as solutions from "./009-solutions";
+import * as people from "./010-people";
 import { withDatesAsNumbers } from "./mendFirmGround";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
@@ -22,6 +23,7 @@ const migrations: Migration[] = [
   { name: "007-stock", ...stock },
   { name: "008-quality", ...quality },
   { name: "009-solutions", ...solutions },
+  { name: "010-people", ...people },
 ];
 
 /** The names of the migrations this program knows. */
