@@ -1,5 +1,5 @@
 // Starts the built application: node server.mjs. Port from PORT, address from HOST.
-import { closeDatabase, configTrouble, createApp, log, StorageTrouble } from "./build/server/index.js";
+import { closeAll, configTrouble, createApp, log, StorageTrouble } from "./build/server/index.js";
 
 const wrong = configTrouble();
 if (wrong) {
@@ -33,7 +33,7 @@ server.on("error", (error) => {
 for (const signal of ["SIGINT", "SIGTERM"]) {
   process.on(signal, () => {
     log.info({ signal }, "stopping");
-    server.close(() => closeDatabase().finally(() => process.exit(0)));
+    server.close(() => closeAll().finally(() => process.exit(0)));
     // Live streams stay open by nature; they are cut so that stopping is quick.
     server.closeAllConnections();
   });

@@ -12,6 +12,7 @@ import { broughtThisMorning, sentToLaboratory } from "./custody";
 import { calibrateByDisplay, nutrientRound, testingDay } from "./days";
 import { withTruth } from "./instruments";
 import { prepareSolutions } from "./preparations";
+import { reviewBefore, slipOfThePen } from "./reviews";
 import { nextRound, walkedUp } from "./rounds";
 import { setTheBench, setTheScene } from "./scene";
 import { keepSolutions } from "./solutions";
@@ -67,6 +68,8 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
   let drifted = false;
   for (let day = -7 * weeks; day < 0; day++) {
     const date = demo.today.add(day, "day");
+    await reviewBefore(demo, day);
+    await slipOfThePen(demo, day);
     await prepareSolutions(demo, making, day);
     if (day === -13) await keepSolutions(demo, making, date.hour(14).minute(30).toISOString());
     await studies(demo, looking, day);
@@ -82,8 +85,8 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
     if (day >= -7 && date.day() === 3) await badDay(demo, day);
   }
   await thisMorning(demo, dayjs(now));
-  await nextRound(demo, visiting, nextTestingDay(demo, 0), now.toISOString());
   await broughtThisMorning(demo, visiting, dayjs(now));
+  await nextRound(demo, visiting, nextTestingDay(demo, 0), now.toISOString());
   await setTheBench(demo, now.toISOString());
   return demo.counts;
 }

@@ -19,9 +19,9 @@ async function planned(
   day: dayjs.Dayjs,
   name: string,
   plan: VisitPlan,
+  at = day.hour(7).minute(30).toISOString(),
 ): Promise<string> {
   const by = must(demo.people[0]);
-  const at = day.hour(7).minute(30).toISOString();
   const id = hands.id(at);
   await planRound(
     hands.db,
@@ -89,5 +89,5 @@ export async function nextRound(demo: Demo, hands: Hands, day: number, now: stri
     bottles: [must(bottleTypeOf("nutrients-filtered"))],
   };
   await keepTemplate(hands.db, "Ponds, with nutrients", plan, must(demo.people[0]), now);
-  await planned(demo, hands, demo.today.add(day, "day"), "Nutrients from the outfall up", plan);
+  await planned(demo, hands, demo.today.add(day, "day"), "Nutrients from the outfall up", plan, now);
 }

@@ -8,6 +8,7 @@ import { showResult } from "../../core/quantity/showResult";
 import type { AnalysisEvidence } from "../../core/results/analysisEvidence";
 import type { Kin } from "../../core/stock/descent";
 import { duration, showTime } from "../../core/time/words";
+import type { Judgement } from "../server/results/readings.server";
 import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { Formula } from "./Formula";
 import { BottlesBehind } from "./KinTree";
@@ -47,7 +48,7 @@ export function AnalysisEvidencePanel({
   back,
 }: {
   reading: AnalysisInPanel;
-  judgements: { seq: number; at: string; value: number | null; verdict: Verdict; cause: string }[];
+  judgements: readonly Judgement[];
   /** What its bottles were made from. */
   behind: Readonly<Record<string, Kin[]>>;
   zone: string;

@@ -1,10 +1,9 @@
 import { Link } from "react-router";
-import type { Verdict } from "../../core/judgement/finding";
 import { uncertaintyOf } from "../../core/quality/uncertainty";
 import { formatNumber } from "../../core/quantity/format";
 import { showResult } from "../../core/quantity/showResult";
 import { showTime } from "../../core/time/words";
-import type { DerivedReading } from "../server/results/readings.server";
+import type { DerivedReading, Judgement } from "../server/results/readings.server";
 import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { Formula } from "./Formula";
 import { UncertaintyBars } from "./UncertaintyBars";
@@ -19,7 +18,7 @@ export function DerivedEvidencePanel({
   back,
 }: {
   reading: DerivedReading;
-  judgements: { seq: number; at: string; value: number | null; verdict: Verdict; cause: string }[];
+  judgements: readonly Judgement[];
   zone: string;
   back?: string;
 }) {

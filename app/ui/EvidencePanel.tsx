@@ -1,6 +1,7 @@
 import { Link } from "react-router";
-import { type Finding, type Verdict, worstFirst } from "../../core/judgement/finding";
+import { type Finding, worstFirst } from "../../core/judgement/finding";
 import { showTime } from "../../core/time/words";
+import type { Judgement } from "../server/results/readings.server";
 import { severityVerdict, VerdictMark } from "./VerdictMark";
 
 /** Name and value pairs, one a line. */
@@ -80,6 +81,13 @@ export function EvidencePanel({
   );
 }
 
+/** The way to everything that was done with a result: judged, looked at, amended, signed. */
+const RecordLink = ({ id }: { id: string }) => (
+  <p>
+    <Link to={`/records/${id}`}>Its record: reviewed, signed, amended</Link>
+  </p>
+);
+
 /** Every judgement a result had, with its cause. */
 export function Judged({
   judgements,
@@ -87,7 +95,7 @@ export function Judged({
   zone,
   under,
 }: {
-  judgements: readonly { seq: number; at: string; value: number | null; verdict: Verdict; cause: string }[];
+  judgements: readonly Judgement[];
   rules_version: number;
   zone: string;
   /** What stands below a judgement, where its value says something. */
@@ -108,6 +116,7 @@ export function Judged({
         ])}
       />
       <p className="quiet small">House rules version {rules_version}.</p>
+      {judgements[0] && <RecordLink id={judgements[0].reading_id} />}
     </>
   );
 }

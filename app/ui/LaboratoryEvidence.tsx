@@ -1,9 +1,9 @@
 import { Link } from "react-router";
-import type { Verdict } from "../../core/judgement/finding";
 import { formatSignificant } from "../../core/quantity/format";
 import { showResult } from "../../core/quantity/showResult";
 import type { LaboratoryEvidence } from "../../core/results/laboratoryEvidence";
 import { showTime } from "../../core/time/words";
+import type { Judgement } from "../server/results/readings.server";
 import type { AnalysisInPanel } from "./AnalysisEvidence";
 import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { Formula } from "./Formula";
@@ -24,7 +24,7 @@ export function LaboratoryEvidencePanel({
   back,
 }: {
   reading: LaboratoryInPanel;
-  judgements: { seq: number; at: string; value: number | null; verdict: Verdict; cause: string }[];
+  judgements: readonly Judgement[];
   zone: string;
   back?: string;
 }) {

@@ -9,6 +9,7 @@ import { oxygenSaturation } from "../../core/reference/oxygen";
 import type { EvidencePoint, ReadingEvidence } from "../../core/results/evidence";
 import type { Kin } from "../../core/stock/descent";
 import { showTime } from "../../core/time/words";
+import type { Judgement } from "../server/results/readings.server";
 import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { BottlesBehind } from "./KinTree";
 
@@ -75,7 +76,7 @@ export function ReadingEvidencePanel({
   back,
 }: {
   reading: ReadingInPanel;
-  judgements: { seq: number; at: string; value: number | null; verdict: Verdict; cause: string }[];
+  judgements: readonly Judgement[];
   /** What the bottles of its calibration were made from. */
   behind: Readonly<Record<string, Kin[]>>;
   zone: string;

@@ -1,4 +1,5 @@
 import { formatNumber } from "./format";
+import type { Found } from "./found";
 import { convert, type Unit, unitFromSpelling } from "./unit";
 
 /** The unit of a field; nothing for a plain number, like a factor or a count. */
@@ -106,6 +107,23 @@ function readInterval(
     understood:
       `between ${formatNumber(low * scale.factor, decimals)} and ${formatNumber(high * scale.factor, decimals)} ${unit}`.trim(),
   };
+}
+
+/** What an entry says of a result: a number, a range, below or above. Errors: the sentence. Check value: "<0.03" is below 0.03. */
+export function foundOfEntry(entry: Entry): { found: Found } | { message: string } {
+  switch (entry.kind) {
+    case "value":
+    case "approximate":
+      return { found: { kind: "value", value: entry.value } };
+    case "less-than":
+      return { found: { kind: "below", limit: entry.value } };
+    case "greater-than":
+      return { found: { kind: "above", limit: entry.value } };
+    case "interval":
+      return { found: { kind: "interval", low: entry.low, high: entry.high } };
+    default:
+      return { message: entry.message };
+  }
 }
 
 /** The single number an entry stands for, or the sentence that says why it does not. */

@@ -24,6 +24,9 @@ const unitTable = {
 
 export type Unit = keyof typeof unitTable;
 
+/** Whether a text names a unit that Brintel measures in. Check value: "mg/L" does, "°dH" does not. */
+export const isUnit = (text: string): text is Unit => Object.hasOwn(unitTable, text);
+
 export const decimalsOf = (unit: Unit): number => unitTable[unit].decimals;
 
 /**

@@ -7,6 +7,7 @@ import type { Unsure } from "../runs/techniques/unsure";
 import type { LotCondition } from "../stock/lot";
 import type { Voided } from "./evidence";
 import type { BatchEvidence, QualityEvidence, SiteNormal, TogetherEvidence } from "./qualityEvidence";
+import type { Amended } from "./rules/amended";
 import type { SamplingEvidence } from "./rules/sampling";
 import type { DoubtedMoment } from "./rules/times";
 
@@ -108,6 +109,8 @@ export interface AnalysisEvidence {
   together?: TogetherEvidence;
   /** Why it no longer counts; absent while it does. */
   voided?: Voided;
+  /** What its value was corrected to; absent where nobody did. */
+  amended?: Amended;
   /** How the standards of a day's curve come back by it; absent where the method's own curve or none was used. */
   curve?: { standards: { concentration: number; recovery: number | null }[] } | null;
 }

@@ -5,6 +5,7 @@ import type { Finding } from "../judgement/finding";
 import type { Measurand } from "../quantity/measurand";
 import type { HouseRules } from "../rules/houseRules";
 import type { BatchEvidence, QualityEvidence, SiteNormal, TogetherEvidence } from "./qualityEvidence";
+import type { Amended } from "./rules/amended";
 import type { SamplingEvidence } from "./rules/sampling";
 import type { DoubtedMoment } from "./rules/times";
 
@@ -110,6 +111,8 @@ export interface ReadingEvidence {
   normal?: SiteNormal;
   /** What was measured beside it, and how the two went together before. */
   together?: TogetherEvidence;
+  /** What its value was corrected to; absent where nobody did. */
+  amended?: Amended;
   /** Why it no longer counts; absent while it does. */
   voided?: Voided;
 }
@@ -117,6 +120,15 @@ export interface ReadingEvidence {
 /** A rule of the judge: the findings it makes of a reading's evidence. */
 export type ReadingRule = (evidence: ReadingEvidence, rules: HouseRules) => Finding[];
 
-/** The value a reading reports: the mean of the pair that agrees, drift taken out. Null when no two agree. */
-export const reportedValue = (evidence: ReadingEvidence): number | null =>
-  evidence.outcome.mean === null ? null : evidence.outcome.mean + (evidence.check?.correction ?? 0);
+/** What was measured: the mean of the pair that agrees, or what somebody amended it to. Null when no two agree. */
+export const measuredValue = ({
+  amended,
+  outcome,
+}: Pick<ReadingEvidence, "amended" | "outcome">): number | null =>
+  amended?.found.kind === "value" ? amended.found.value : outcome.mean;
+
+/** The value a reading reports: what was measured, drift taken out. Null when no two agree. */
+export function reportedValue(evidence: ReadingEvidence): number | null {
+  const measured = measuredValue(evidence);
+  return measured === null ? null : measured + (evidence.check?.correction ?? 0);
+}

@@ -3,6 +3,7 @@ import { measurandFacts } from "../quantity/measurand";
 import type { HouseRules } from "../rules/houseRules";
 import { type ReadingEvidence, type ReadingRule, reportedValue } from "./evidence";
 import { judgeNormal } from "./normal";
+import { judgeAmended } from "./rules/amended";
 import { judgeCalibrationInForce } from "./rules/calibrationInForce";
 import { judgeCaptures } from "./rules/captures";
 import { judgeCheckAfter } from "./rules/checkAfter";
@@ -63,6 +64,7 @@ export function judge(
       ...measurandFacts[evidence.parameter],
     }),
     ...judgeMoments(evidence.doubts, rules.zone),
+    ...judgeAmended(evidence.amended),
     ...judgeVoided(evidence.voided),
   ];
   return { verdict: evidence.voided ? "void" : readingVerdict(findings), findings };

@@ -3,6 +3,7 @@ import { numberOf } from "../quantity/found";
 import type { HouseRules } from "../rules/houseRules";
 import type { AnalysisEvidence } from "./analysisEvidence";
 import { judgeNormal } from "./normal";
+import { judgeAmended } from "./rules/amended";
 import {
   judgeControl,
   judgeCurve,
@@ -76,6 +77,7 @@ export function judgeAnalysis(
       ...evidence.result,
     }),
     ...judgeMoments(evidence.doubts, rules.zone),
+    ...judgeAmended(evidence.amended),
     ...judgeVoided(evidence.voided),
   ];
   return { verdict: evidence.voided ? "void" : readingVerdict(findings), findings };

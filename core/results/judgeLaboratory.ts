@@ -2,6 +2,7 @@ import { type Finding, readingVerdict, type Verdict } from "../judgement/finding
 import { formatSignificant } from "../quantity/format";
 import type { HouseRules } from "../rules/houseRules";
 import type { LaboratoryEvidence } from "./laboratoryEvidence";
+import { judgeAmended } from "./rules/amended";
 import { judgeSampling } from "./rules/sampling";
 import { judgeMoments } from "./rules/times";
 import { judgeVoided } from "./rules/voided";
@@ -73,6 +74,7 @@ export function judgeLaboratory(
     ...judgeDetection(evidence),
     ...judgePlausible(evidence),
     ...judgeMoments(evidence.doubts, rules.zone),
+    ...judgeAmended(evidence.amended),
     ...judgeVoided(evidence.voided),
   ];
   return { verdict: evidence.voided ? "void" : readingVerdict(findings), findings };

@@ -1,5 +1,6 @@
 import type { Found } from "../quantity/found";
 import type { Voided } from "./evidence";
+import type { Amended } from "./rules/amended";
 import type { SamplingEvidence } from "./rules/sampling";
 import type { DoubtedMoment } from "./rules/times";
 
@@ -29,4 +30,6 @@ export interface LaboratoryEvidence {
   usual: { low: number; high: number } | null;
   sampling?: SamplingEvidence;
   voided?: Voided;
+  /** What its value was corrected to; absent where nobody did. */
+  amended?: Amended;
 }

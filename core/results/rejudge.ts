@@ -13,7 +13,13 @@ import { duplicateRule } from "../rules/duplicateRule";
 import type { HouseRules } from "../rules/houseRules";
 import type { AnalysisEvidence } from "./analysisEvidence";
 import type { ChangedSource } from "./derived/rejudgeDerived";
-import { type CheckEvidence, type EvidencePoint, type ReadingEvidence, reportedValue } from "./evidence";
+import {
+  type CheckEvidence,
+  type EvidencePoint,
+  measuredValue,
+  type ReadingEvidence,
+  reportedValue,
+} from "./evidence";
 import { judge } from "./judge";
 import { judgeAnalysis } from "./judgeAnalysis";
 
@@ -57,7 +63,7 @@ const isDriftQuantity = (m: Measurand): m is DriftQuantity =>
  */
 export function checkEvidence(reading: ReadingEvidence, check: CheckFacts): CheckEvidence {
   const { measurand, true_value, read_value, passed } = check;
-  const mean = reading.outcome.mean;
+  const mean = measuredValue(reading);
   const assessed = isDriftQuantity(measurand) ? assessDrift(measurand, true_value, read_value) : null;
   const share = driftShare(reading.measured_at, check.last_good_at, check.check_at);
   const corrected = !passed && assessed !== null && assessed.correct && mean !== null;
@@ -179,5 +185,6 @@ function withDuplicates(evidence: AnalysisEvidence, duplicates: RunDuplicateRule
   const found = evidence.replicates.flatMap((r) => (r.found && !r.discarded ? [r.found] : []));
   if (found.length === 0) return { ...evidence, duplicates };
   const { pair, difference, reported } = agreementOf(found, duplicates);
-  return { ...evidence, duplicates, pair, difference, reported: pair || found.length < 2 ? reported : null };
+  const own = pair || found.length < 2 ? reported : null;
+  return { ...evidence, duplicates, pair, difference, reported: evidence.amended?.found ?? own };
 }

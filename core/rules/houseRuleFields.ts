@@ -10,6 +10,7 @@ import { otherMeterRules } from "./fields/otherMeters";
 import { oxygenRules } from "./fields/oxygen";
 import { phRules } from "./fields/ph";
 import { qualityRules } from "./fields/quality";
+import { recordsRules } from "./fields/records";
 import { samplingRules } from "./fields/sampling";
 import { solutionsRules } from "./fields/solutions";
 import { defaultHouseRules, type HouseRules, houseRulesSchema } from "./houseRules";
@@ -30,6 +31,7 @@ export const houseRuleGroups: HouseRuleGroup[] = [
   derivedRules,
   solutionsRules,
   samplingRules,
+  recordsRules,
 ];
 
 export const houseRuleFields: HouseRuleField[] = houseRuleGroups.flatMap((g) => g.fields);

@@ -139,6 +139,10 @@ export const houseRulesSchema = z.object({
     spike_percent: range,
     unusual: limit,
   }),
+  records: z.object({
+    /** Who may sign a result: anybody who reviews, or only somebody other than who measured it. */
+    second_person: z.enum(["other", "anyone"]),
+  }),
   derived: z.object({
     free_ammonia: z.boolean(),
     saturation: z.boolean(),
@@ -280,6 +284,7 @@ export const defaultHouseRules: HouseRules = {
     spike_percent: [80, 120],
     unusual: 3.5,
   },
+  records: { second_person: "other" },
   derived: { free_ammonia: true, saturation: true, tds: false, degrees: "none", within_min: 60 },
   solutions: {
     pipettes_ml: [...pipetteVolumes],

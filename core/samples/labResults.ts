@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { readEntry } from "../quantity/entry";
+import { foundOfEntry, readEntry } from "../quantity/entry";
 import type { Found } from "../quantity/found";
 import { siblingSpecies } from "../quantity/species";
 import { type Unit, unitNamed } from "../quantity/unit";
@@ -107,20 +107,7 @@ function readFound(
     return { message: `“${unit}” is not a unit for ${test.analyte}. It is kept in ${test.unit}.` };
   if (/^(not detected|nd|n\.d\.)$/i.test(written.trim()))
     return { message: "“Not detected” needs its limit: write it as < with the detection limit." };
-  const entry = readEntry(given === "" ? written : `${written} ${given}`, own);
-  switch (entry.kind) {
-    case "value":
-    case "approximate":
-      return { found: { kind: "value", value: entry.value } };
-    case "less-than":
-      return { found: { kind: "below", limit: entry.value } };
-    case "greater-than":
-      return { found: { kind: "above", limit: entry.value } };
-    case "interval":
-      return { found: { kind: "interval", low: entry.low, high: entry.high } };
-    default:
-      return { message: entry.message };
-  }
+  return foundOfEntry(readEntry(given === "" ? written : `${written} ${given}`, own));
 }
 
 const negative = (found: Found) =>

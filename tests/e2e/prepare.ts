@@ -4,7 +4,7 @@ import { request } from "@playwright/test";
 import demo from "../../demo/signIn.json" with { type: "json" };
 import { BrintelServer, cookieOf, demoTemplate, folder } from "./server";
 
-/** Loads the demo data once, every test starts from a copy of it; and puts two people at its bench. */
+/** Loads the demo data once, every test starts from a copy of it; and puts three people at its bench. */
 export default async function prepare(): Promise<void> {
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });
@@ -14,7 +14,7 @@ export default async function prepare(): Promise<void> {
   });
   // Their sessions are in the file that every test copies.
   const server = await BrintelServer.on(demoTemplate);
-  for (const person of ["Noor", "Petra"] as const) {
+  for (const person of ["Noor", "Maren", "Petra"] as const) {
     const client = await request.newContext({ baseURL: server.url });
     const people = await (await client.get("/sign-in")).text();
     const id = new RegExp(`as=([^"&]+)[^>]*>${person}`).exec(people)?.[1];

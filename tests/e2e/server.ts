@@ -6,8 +6,8 @@ import { test as base, expect, type Page } from "@playwright/test";
 
 export const folder = join("test-results", "data");
 export const demoTemplate = join(folder, "demo.sqlite");
-/** The cookie that says who is at the bench of the demo, as the people list gave it: Noor tests, Petra manages. */
-export const cookieOf = (person: "Noor" | "Petra") => join(folder, `${person}.json`);
+/** The cookie that says who is at the bench of the demo, as the people list gave it: Noor tests, Maren reviews, Petra manages. */
+export const cookieOf = (person: "Noor" | "Maren" | "Petra") => join(folder, `${person}.json`);
 
 /** The servers of this worker's tests by their addresses. */
 const running = new Map<string, BrintelServer>();
@@ -132,7 +132,7 @@ export async function wind(page: Page, ms: number, how: "runFor" | "fastForward"
 /** Every test has a server of its own; `data` chooses what its database holds, `person` who is at the bench already. */
 export const test = base.extend<{
   data: "demo" | "empty";
-  person: "Noor" | "Petra" | "nobody";
+  person: "Noor" | "Maren" | "Petra" | "nobody";
   server: BrintelServer;
 }>({
   data: ["demo", { option: true }],

@@ -134,7 +134,10 @@ export class Visitor {
   }
 
   /** Asks an address that is no page: a file, a feed, a small service. `json` posts it. */
-  async ask(path: string, json?: unknown): Promise<{ status: number; headers: Headers; body: string }> {
+  async ask(
+    path: string,
+    json?: unknown,
+  ): Promise<{ status: number; headers: Headers; body: string; bytes: Buffer }> {
     const { queryRoute } = createStaticHandler(await tree);
     const url = new URL(path, "http://bench.test");
     const request = new Request(
@@ -155,8 +158,10 @@ export class Visitor {
       },
     );
     if (answer instanceof Response) {
-      return { status: answer.status, headers: answer.headers, body: await answer.text() };
+      const bytes = Buffer.from(await answer.arrayBuffer());
+      return { status: answer.status, headers: answer.headers, body: bytes.toString(), bytes };
     }
-    return { status: 200, headers: new Headers(), body: JSON.stringify(answer) };
+    const body = JSON.stringify(answer);
+    return { status: 200, headers: new Headers(), body, bytes: Buffer.from(body) };
   }
 }

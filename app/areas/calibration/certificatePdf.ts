@@ -1,5 +1,6 @@
 import { findCertificate } from "../../server/calibrations/certificate.server";
 import { dbContext } from "../../server/platform/contexts.server";
+import { pdfAnswer } from "../../server/platform/pdfAnswer";
 import type { Route } from "./+types/certificatePdf";
 
 /** The certificate as a PDF file. */
@@ -8,11 +9,5 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   if (!certificate) throw new Response("No such calibration", { status: 404 });
   // What prints is large, and most days nobody prints: it is loaded by the first who does.
   const { certificatePdf } = await import("../../server/calibrations/certificatePdf.server");
-  const pdf = await certificatePdf(certificate);
-  return new Response(new Uint8Array(pdf), {
-    headers: {
-      "Content-Type": "application/pdf",
-      "Content-Disposition": `attachment; filename="calibration-${params.workId}.pdf"`,
-    },
-  });
+  return pdfAnswer(await certificatePdf(certificate), `calibration-${params.workId}`);
 }

@@ -1,5 +1,6 @@
 import { custodyFile } from "../../../core/samples/custodyDocument";
 import { dbContext } from "../../server/platform/contexts.server";
+import { pdfAnswer } from "../../server/platform/pdfAnswer";
 import { batchState } from "../../server/samples/batches.server";
 import type { Route } from "./+types/batchPdf";
 
@@ -8,11 +9,5 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   const { state, zone } = await batchState(context.get(dbContext), params.workId);
   // What prints is large, and most days nobody prints: it is loaded by the first who does.
   const { custodyPdf } = await import("../../server/samples/custodyPdf.server");
-  const pdf = await custodyPdf(custodyFile(params.workId, state, zone));
-  return new Response(new Uint8Array(pdf), {
-    headers: {
-      "Content-Type": "application/pdf",
-      "Content-Disposition": `attachment; filename="batch-${params.workId}.pdf"`,
-    },
-  });
+  return pdfAnswer(await custodyPdf(custodyFile(params.workId, state, zone)), `batch-${params.workId}`);
 }

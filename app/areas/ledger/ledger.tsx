@@ -14,12 +14,9 @@ import { findReading, judgementsOf } from "../../server/results/readings.server"
 import { bottlesBehind } from "../../server/results/restsOn.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { listSites } from "../../server/sites/sites.server";
-import { AnalysisEvidencePanel } from "../../ui/AnalysisEvidence";
+import { AnyEvidencePanel } from "../../ui/AnyEvidencePanel";
 import { InBrowser } from "../../ui/charts/InBrowser";
-import { DerivedEvidencePanel } from "../../ui/DerivedEvidence";
 import { useKey } from "../../ui/keys";
-import { LaboratoryEvidencePanel } from "../../ui/LaboratoryEvidence";
-import { ReadingEvidencePanel } from "../../ui/ReadingEvidence";
 import type { Route } from "./+types/ledger";
 import { columnsOf, keepColumns } from "./columns";
 import { LedgerFilters } from "./LedgerFilters";
@@ -216,33 +213,8 @@ export default function Ledger() {
           </nav>
         )}
       </main>
-      {reading?.source === "meter" && (
-        <ReadingEvidencePanel
-          reading={reading}
-          judgements={judgements}
-          behind={behind}
-          zone={zone}
-          back={withParams({ reading: undefined })}
-        />
-      )}
-      {reading?.source === "laboratory" && (
-        <LaboratoryEvidencePanel
-          reading={reading}
-          judgements={judgements}
-          zone={zone}
-          back={withParams({ reading: undefined })}
-        />
-      )}
-      {reading?.source === "derived" && (
-        <DerivedEvidencePanel
-          reading={reading}
-          judgements={judgements}
-          zone={zone}
-          back={withParams({ reading: undefined })}
-        />
-      )}
-      {reading?.source === "analysis" && (
-        <AnalysisEvidencePanel
+      {reading && (
+        <AnyEvidencePanel
           reading={reading}
           judgements={judgements}
           behind={behind}

@@ -86,6 +86,8 @@ function PersonMenu({ name }: { name: string }) {
       </summary>
       <div className="person-menu">
         <Link to={`/sign-in?next=${encodeURIComponent(here)}`}>Someone else is at the bench</Link>
+        <Link to="/review">Review and signing</Link>
+        <Link to="/journal">Journal</Link>
         <Link to="/me">Your password and PIN</Link>
         <Link to="/people">People</Link>
         <Link to="/rules">House rules</Link>

@@ -1,13 +1,13 @@
 import { nowIso } from "../../server/platform/clock.server";
 import { calendarKey } from "../../server/platform/secretKey.server";
 import { presentTrouble } from "../../server/platform/trouble.server";
+import { railOf } from "../../server/review/railOf.server";
 import { orLastShown, useRemember } from "../../ui/lastShown";
 import { Alarms } from "./Alarms";
 import "./shell.css";
 import "./rail.css";
 import "../../styles/evidence.css";
 import { type ClientLoaderFunctionArgs, Outlet, useLoaderData } from "react-router";
-import { dayRail } from "../../server/day/day.server";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
 import { KeyRegistry } from "../../ui/keys";
 import type { Route } from "./+types/shell";
@@ -15,10 +15,10 @@ import { AreasBar } from "./AreasBar";
 import { DayRail } from "./DayRail";
 
 export async function loader({ context }: Route.LoaderArgs) {
-  const rail = await dayRail(context.get(dbContext), nowIso(), context.get(dueContext));
+  const person = context.get(personContext);
   return {
-    rail,
-    person: context.get(personContext),
+    rail: await railOf(context.get(dbContext), person, nowIso(), context.get(dueContext)),
+    person,
     feed: `/due/${calendarKey()}/due.ics`,
     trouble: presentTrouble()?.sentence ?? null,
   };

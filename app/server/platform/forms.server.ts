@@ -1,5 +1,6 @@
 import { ZodError, type z } from "zod";
 import { type EntryUnit, readValue } from "../../../core/quantity/entry";
+import { dateSchema } from "../../../core/time/date";
 
 export type FieldErrors = Record<string, string>;
 
@@ -49,3 +50,9 @@ export class NumberFields {
     return { success: false, error: new ZodError([...own, ...others]) as z.ZodError<z.output<T>> };
   }
 }
+
+/** A day of an address or a form; null where it is none. */
+export const readDate = (text: string | null): string | null => {
+  const read = dateSchema.safeParse(text);
+  return read.success ? read.data : null;
+};

@@ -6,6 +6,7 @@ import compressedFiles from "express-static-gzip";
 import helmet from "helmet";
 import { pinoHttp } from "pino-http";
 import { resumeRejudgings } from "../results/rejudgeRunner.server";
+import { keepSealing } from "../upkeep/sealing.server";
 import { applicationOf } from "./answer";
 import { config } from "./config.server";
 import { database } from "./database.server";
@@ -18,6 +19,7 @@ import { log } from "./log.server";
 export async function createApp(clientFolder: string) {
   const db = await database();
   await resumeRejudgings(db);
+  keepSealing(db);
   const app = express();
   app.disable("x-powered-by");
   // Behind a proxy the sender is who the proxy says: throttles count by it.
@@ -82,7 +84,7 @@ export async function createApp(clientFolder: string) {
   return app;
 }
 
+export { closeAll } from "../upkeep/sealing.server";
 export { configTrouble } from "./config.server";
-export { closeDatabase } from "./database.server";
 export { StorageTrouble } from "./trouble.server";
 export { log };

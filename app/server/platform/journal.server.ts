@@ -11,7 +11,7 @@ export interface JournalEntry {
   reason?: string;
 }
 
-interface JournalRow {
+export interface JournalRow {
   seq: number;
   at: string;
   person_id: string;
@@ -122,11 +122,28 @@ export const sealEvents = (
 /** Gives the hash of events of bench work, by their numbers; null when they are not all there. */
 export type EventHashes = (db: Knex, workId: string, from: number, to: number) => Promise<string | null>;
 
+/** How far a walk along the chain has come, and where it first did not fit. */
+export interface ChainWalk {
+  /** How many entries fit, from the first on. */
+  entries: number;
+  broken_at: number | null;
+}
+
+interface Walking {
+  /** Looks at every entry that fits, in order. */
+  onEntry?(row: JournalRow): void;
+  onProgress?(entries: number): void;
+}
+
 /**
  * Walks the chain, a few hundred entries at a time, with the events that entries seal, and names the first that does not
  * fit; null when all fit, and the head too.
  */
-export async function verifyChain(db: Knex, eventHash: EventHashes): Promise<{ broken_at: number } | null> {
+export async function walkChain(
+  db: Knex,
+  eventHash: EventHashes,
+  { onEntry, onProgress }: Walking = {},
+): Promise<ChainWalk> {
   let previous = "0".repeat(64);
   let seq = 0;
   for (;;) {
@@ -136,19 +153,22 @@ export async function verifyChain(db: Knex, eventHash: EventHashes): Promise<{ b
       .limit(500);
     if (rows.length === 0) break;
     for (const row of rows) {
-      seq += 1;
       const events =
         row.events_from === null || row.events_to === null
           ? null
           : await eventHash(db, row.subject_id, row.events_from, row.events_to);
       const chained = !isFirstFormat(row) || row.previous_hash === previous;
-      if (row.seq !== seq || !chained || hashOf(row, previous, events) !== row.hash)
-        return { broken_at: row.seq };
+      if (row.seq !== seq + 1 || !chained || hashOf(row, previous, events) !== row.hash)
+        return { entries: seq, broken_at: row.seq };
+      seq = row.seq;
       previous = row.hash;
+      onEntry?.(row);
     }
+    onProgress?.(seq);
   }
   const head: { seq: number; hash: string } | undefined = await db("journal_head")
     .where({ id: 1 })
     .first("seq", "hash");
-  return head?.seq === seq && head.hash === previous ? null : { broken_at: seq };
+  const fits = head?.seq === seq && head.hash === previous;
+  return { entries: seq, broken_at: fits ? null : seq };
 }

@@ -14,6 +14,8 @@ export type Right =
   | "void"
   | "stock"
   | "instruments"
+  | "amend"
+  | "review"
   | "rejudge"
   | "limits"
   | "methods"
@@ -27,6 +29,8 @@ export const rights: Record<Right, { may: readonly Role[]; words: string }> = {
   stock: { may: ["technician", "reviewer", "manager"], words: "register and change lots" },
   instruments: { may: ["technician", "reviewer", "manager"], words: "register meters and their service" },
   void: { may: ["technician", "reviewer", "manager"], words: "take results out" },
+  amend: { may: ["technician", "reviewer", "manager"], words: "amend results, with a reason" },
+  review: { may: ["reviewer", "manager"], words: "review and sign" },
   rejudge: { may: ["reviewer", "manager", "technician"], words: "judge readings anew" },
   limits: { may: ["technician", "reviewer", "manager"], words: "set the limits of a control chart" },
   methods: { may: ["manager"], words: "change methods, recipes and bottles" },
@@ -45,7 +49,7 @@ export class Forbidden extends Error {
     role: Role,
   ) {
     super(
-      `With the role “${role}” you may look, but not ${rights[right].words}. Ask ${rights[right].may.includes("technician") ? "a technician" : "a manager"}.`,
+      `With the role “${role}” you may look, but not ${rights[right].words}. Ask a ${rights[right].may[0]}.`,
     );
     this.name = "Forbidden";
   }
@@ -73,6 +77,8 @@ const routeRights: [RegExp, Right][] = [
   [/^\/stock\//, "stock"],
   [/^\/sites(\/|$)/, "sites"],
   [/^\/rules$/, "rules"],
+  [/^\/records\/[^/]+$/, "amend"],
+  [/^\/(review|journal)(\/|$)/, "review"],
   [/^\/people$/, "people"],
 ];
 

@@ -1,6 +1,7 @@
 import { exportInWorker } from "../exchange/ledgerExport.server";
 import { planningInWorker, replanInWorker } from "../plans/planRunner.server";
 import { previewInWorker, rejudgeInWorker } from "../results/rejudgeRunner.server";
+import { verifyInWorker } from "../upkeep/verifyRunner.server";
 
 /** What a worker thread can be asked to do; built apart from the server, so that a thread carries no pages. */
 export const workerTasks = {
@@ -9,4 +10,5 @@ export const workerTasks = {
   export: exportInWorker,
   replan: replanInWorker,
   plan: planningInWorker,
+  verify: verifyInWorker,
 };

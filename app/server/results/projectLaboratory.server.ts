@@ -1,6 +1,7 @@
 import { isDeepStrictEqual } from "node:util";
 import type { Knex } from "knex";
 import { analyteName } from "../../../core/methods/methodWords";
+import { withAmended } from "../../../core/results/amended";
 import { judgeLaboratory } from "../../../core/results/judgeLaboratory";
 import type { LaboratoryEvidence } from "../../../core/results/laboratoryEvidence";
 import type { CameResult, CustodyState } from "../../../core/samples/custody";
@@ -60,7 +61,7 @@ export async function projectLaboratory(
     const { site_id } = sample;
     const measured_at = came.measured_at ?? came.came_at;
     const sampling = samplingOf(came.sample_id, came.parameter);
-    const evidence: LaboratoryEvidence = {
+    const sent: LaboratoryEvidence = {
       source: "laboratory",
       batch_id: work.id,
       laboratory: state.batch.laboratory,
@@ -79,6 +80,7 @@ export async function projectLaboratory(
       ...(sampling ? { sampling } : {}),
       ...(known?.voided ? { voided: known.voided } : {}),
     };
+    const evidence = known?.amended ? withAmended(sent, known.amended) : sent;
     if (isDeepStrictEqual(evidence, known)) continue;
     changed.push(id);
     const [kept] = await splitEvidence(trx, [evidence]);

@@ -5,8 +5,9 @@ import { standardUncertaintyOf } from "../../../core/quality/uncertainty";
 import { numberOf } from "../../../core/quantity/found";
 import { measurandFacts } from "../../../core/quantity/measurand";
 import type { MeterReadingState } from "../../../core/readings/meterReading";
+import { type AmendableEvidence, withAmended } from "../../../core/results/amended";
 import type { EvidenceLot } from "../../../core/results/analysisEvidence";
-import { reportedValue, type Voided } from "../../../core/results/evidence";
+import { measuredValue, reportedValue } from "../../../core/results/evidence";
 import { judge } from "../../../core/results/judge";
 import { judgeAnalysis } from "../../../core/results/judgeAnalysis";
 import { checkEvidence } from "../../../core/results/rejudge";
@@ -60,10 +61,17 @@ async function sampleOf(
   };
 }
 
-/** What was taken out stays out, also when an event arrives late and the work is projected again. */
-async function takenOut(trx: Knex, id: string, { late }: Finishing): Promise<{ voided?: Voided }> {
-  const known = late ? await findReading(trx, id) : undefined;
-  return known?.evidence.voided ? { voided: known.evidence.voided } : {};
+/** What was taken out stays out, and what was amended stays so, also when an event arrives late and the work is projected again. */
+async function decided<E extends AmendableEvidence>(
+  trx: Knex,
+  id: string,
+  evidence: E,
+  { late }: Finishing,
+): Promise<E> {
+  const known = late ? (await findReading(trx, id))?.evidence : undefined;
+  const amended =
+    known && "amended" in known && known.amended ? withAmended(evidence, known.amended) : evidence;
+  return known?.voided ? { ...amended, voided: known.voided } : amended;
 }
 
 /** Writes the readings that finished bench work amounts to, one for each measurand, with their first judgement. */
@@ -100,8 +108,9 @@ export async function projectReading(
     // What became known of this meter after it was measured, and before it arrived here, counts at once.
     const news = await newsOfMeter(trx, work.meter_id, measurand, own.measured_at);
     const [last] = news.slice(-1);
-    const evidence = last ? { ...own, check: checkEvidence(own, last) } : own;
-    const measured = evidence.outcome.mean;
+    const asDecided = await decided(trx, id, own, finishing);
+    const evidence = last ? { ...asDecided, check: checkEvidence(asDecided, last) } : asDecided;
+    const measured = measuredValue(evidence);
     const used = evidence.outcome.pair?.map((i) => evidence.portions[i]?.temperature_c ?? Number.NaN) ?? [];
     const [kept] = await splitEvidence(trx, [evidence]);
     const row = {
@@ -249,7 +258,6 @@ export async function projectAnalysis(
     const { parameter, unit, decimals } = own.result;
     const sampling = samplingOf(parameter);
     const id = `${work.id}-${parameter}`;
-    const out = await takenOut(trx, id, finishing);
     const analyte = analyteName(own.result);
     const standing = await standingOf(
       trx,
@@ -266,14 +274,14 @@ export async function projectAnalysis(
       },
       rules.zone,
     );
-    const evidence = {
+    const whole = {
       ...own,
       ...standing,
       lots,
       ...(sampling ? { sampling } : {}),
       ...(doubts.length ? { doubts } : {}),
-      ...out,
     };
+    const evidence = await decided(trx, id, whole, finishing);
     const [kept] = await splitEvidence(trx, [evidence]);
     const row = {
       id,

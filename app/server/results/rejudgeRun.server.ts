@@ -9,6 +9,7 @@ import { insertMany } from "../platform/sqlite.server";
 import { writeLocked } from "../platform/write.server";
 import { noteAction } from "../quality/actions.server";
 import { followCheck } from "../quality/batches.server";
+import { keepSigned } from "../review/signedForm.server";
 import { rulesOfVersion } from "../rules/rules.server";
 import { splitEvidence } from "./evidenceDocument.server";
 import { findRejudging, type Rejudging } from "./rejudge.server";
@@ -296,6 +297,15 @@ const checksThatChange = (
 
 /** What was prepared becomes what is so, in four statements however many readings there are. */
 async function makeCurrent(trx: Knex, job: Rejudging, now: string): Promise<void> {
+  const signed: { id: string }[] = await trx("rejudging_changes")
+    .join("readings", "readings.id", "rejudging_changes.reading_id")
+    .where({ rejudging_id: job.id })
+    .whereRaw("readings.signed_judgement = readings.judgements")
+    .select("readings.id");
+  await keepSigned(
+    trx,
+    signed.map((r) => r.id),
+  );
   await trx.raw(
     `insert into reading_judgements (reading_id, seq, at, value, verdict, findings, rules_version, cause, rejudging_id)
      select reading_id, based_on + 1, ?, value, verdict, findings, rules_version, ?, rejudging_id

@@ -4,6 +4,7 @@ import { type Finding, objections, type Verdict } from "../../../core/judgement/
 import type { AnyEvidence } from "../../../core/results/judgeAny";
 import type { Finishing } from "../bench/benchWork.server";
 import { writeJournal } from "../platform/journal.server";
+import { keepSigned } from "../review/signedForm.server";
 import { type EvidenceColumns, splitEvidence } from "./evidenceDocument.server";
 import { noteLatest } from "./latest.server";
 
@@ -58,6 +59,7 @@ export async function writeReading(
   const whole = { ...row, sample_key: row.sample.toLowerCase(), judgements: seq };
   const evidence = { packed: kept?.packed, calibration_key: kept?.calibration_key };
   if (present) {
+    await keepSigned(trx, [row.id]);
     await trx("readings").where({ id: row.id }).update(whole);
     await trx("reading_evidence").where({ reading_id: row.id }).update(evidence);
   } else {
@@ -114,6 +116,7 @@ export async function writeJudgement(
 ): Promise<void> {
   const kept = JSON.stringify(objections(findings));
   const [split] = await splitEvidence(trx, [evidence]);
+  await keepSigned(trx, [id]);
   const { judgements }: { judgements: number } = await trx("readings").where({ id }).first("judgements");
   await trx("readings")
     .where({ id })

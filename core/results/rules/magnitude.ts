@@ -1,10 +1,10 @@
 import { magnitudeSlip } from "../../quantity/magnitude";
 import { formatMeasured } from "../../quantity/measurand";
-import type { ReadingRule } from "../evidence";
+import { measuredValue, type ReadingRule } from "../evidence";
 
 /** A value that is off by a factor of ten, a hundred or a thousand from what the site gives is asked about. */
-export const judgeMagnitude: ReadingRule = ({ outcome, portions, usual, parameter }) => {
-  const value = outcome.mean ?? portions[0]?.value;
+export const judgeMagnitude: ReadingRule = ({ amended, outcome, portions, usual, parameter }) => {
+  const value = measuredValue({ amended, outcome }) ?? portions[0]?.value;
   const slip = value === undefined ? null : magnitudeSlip(value, usual, parameter);
   if (!slip || value === undefined || !usual) return [];
   return [

@@ -9,6 +9,7 @@ import * as stock from "./007-stock";
 import * as quality from "./008-quality";
 import * as solutions from "./009-solutions";
 import * as people from "./010-people";
+import * as review from "./011-review";
 import { withDatesAsNumbers } from "./mendFirmGround";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
@@ -24,6 +25,7 @@ const migrations: Migration[] = [
   { name: "008-quality", ...quality },
   { name: "009-solutions", ...solutions },
   { name: "010-people", ...people },
+  { name: "011-review", ...review },
 ];
 
 /** The names of the migrations this program knows. */

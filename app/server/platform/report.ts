@@ -1,0 +1,19 @@
+/** A report as it is printed: what stands on it, whatever draws it. */
+export interface Report {
+  /** What kind of paper it is. */
+  kind: string;
+  title: string;
+  number: string;
+  facts: [string, string][];
+  sections: {
+    title: string;
+    lines?: string[];
+    table?: {
+      columns: string[];
+      rows: string[][] /** Shares of the width of the paper. */;
+      shares: number[];
+    };
+  }[];
+  /** What stands at its foot, small. */
+  closing: string[];
+}

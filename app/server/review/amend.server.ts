@@ -1,0 +1,157 @@
+import type { Knex } from "knex";
+import { ulid } from "ulid";
+import { standardUncertaintyOf } from "../../../core/quality/uncertainty";
+import { foundOfEntry, readEntry } from "../../../core/quantity/entry";
+import { isUnit } from "../../../core/quantity/unit";
+import { type AmendableEvidence, asAmended, withAmended } from "../../../core/results/amended";
+import { measuredValue, reportedValue } from "../../../core/results/evidence";
+import { judgeAny } from "../../../core/results/judgeAny";
+import { writeJournal } from "../platform/journal.server";
+import type { Actor } from "../platform/rights.server";
+import { write } from "../platform/write.server";
+import { followCheck } from "../quality/batches.server";
+import { followDerived } from "../results/derived.server";
+import { findReading, type Reading } from "../results/readings.server";
+import { reportedColumns } from "../results/reportedValue.server";
+import { writeJudgement } from "../results/writeReading.server";
+import { rulesOfVersion } from "../rules/rules.server";
+import { keepSigned } from "./signedForm.server";
+
+/** What of a result can be amended: its value, or the name of its sample. */
+export const amendable = ["value", "sample"] as const;
+export type Amendable = (typeof amendable)[number];
+
+export interface Amendment {
+  what: Amendable;
+  /** As it was typed. */
+  text: string;
+  reason: string;
+  /** The judgement that was seen when it was typed. */
+  judgement: number;
+}
+
+/** What was measured as it would be typed; for a meter before the drift was taken out. */
+export const presentText = (reading: Reading, what: Amendable): string => {
+  if (what === "sample") return reading.sample;
+  if (reading.source === "meter") {
+    const value = measuredValue(reading.evidence);
+    return value === null ? "" : value.toFixed(reading.decimals);
+  }
+  return reading.shown ?? (reading.value === null ? "" : reading.value.toFixed(reading.decimals));
+};
+
+/** What of a reading is written anew, and how the record writes it before and after; or a sentence. */
+function changeOf(
+  reading: Reading,
+  { what, text, reason }: Amendment,
+  by: string,
+  now: string,
+): { evidence: Reading["evidence"]; sample: string; before: string; after: string } | string {
+  if (what === "sample") {
+    if (reading.sample_id) return "This sample is registered: its name is changed at the sample itself.";
+    const sample = text.trim();
+    if (sample === "" || sample.length > 60) return "Type the name of the sample, in at most 60 characters.";
+    return { evidence: reading.evidence, sample, before: reading.sample, after: sample };
+  }
+  if (reading.source === "derived") return "This is reckoned from other results: amend those.";
+  const entry = readEntry(text, isUnit(reading.unit) ? reading.unit : "");
+  const read = foundOfEntry(entry);
+  if ("message" in read) return read.message;
+  const { found } = read;
+  if (reading.source === "meter" && found.kind !== "value")
+    return "A meter gives one plain value, like 7.02.";
+  const unit = reading.unit;
+  const was = `${presentText(reading, "value")} ${unit}`.trim();
+  const after = asAmended(found, reading.decimals, unit);
+  const evidence = withAmended(reading.evidence as AmendableEvidence, { found, was, at: now, by, reason });
+  return { evidence, sample: reading.sample, before: was, after };
+}
+
+/**
+ * Amends a result: the value counts from now on, what it was stays beside it with who changed it and why, and it is to be reviewed anew.
+ * What was signed is kept as it was signed. Returns a sentence where it cannot be done.
+ */
+export function amendReading(
+  db: Knex,
+  readingId: string,
+  amendment: Amendment,
+  actor: Actor & { name: string },
+  now: string,
+): Promise<string | null> {
+  return write(db, actor, "amend", async (trx) => {
+    const reading = await findReading(trx, readingId);
+    if (!reading) return "This result is not there any more.";
+    if (reading.verdict === "void") return "It was taken out of the record: there is nothing to amend.";
+    const { judgements }: { judgements: number } = await trx("readings")
+      .where({ id: readingId })
+      .first("judgements");
+    if (judgements !== amendment.judgement)
+      return "It was judged anew meanwhile. Look at it once more, then amend it.";
+    const change = changeOf(reading, amendment, actor.name, now);
+    if (typeof change === "string") return change;
+    const { before, after, evidence, sample } = change;
+    if (before === after) return "This is what stands there already.";
+    await keepSigned(trx, [readingId]);
+    const { rules } = await rulesOfVersion(trx, reading.rules_version);
+    const judged = judgeAny(evidence, rules);
+    const columns =
+      "source" in evidence
+        ? reportedColumns(evidence, rules)
+        : { value: reportedValue(evidence), measured_value: measuredValue(evidence) };
+    await trx("readings")
+      .where({ id: readingId })
+      .update({
+        ...(amendment.what === "value" ? { ...columns, uncertainty: standardUncertaintyOf(evidence) } : {}),
+        sample,
+        sample_key: sample.toLowerCase(),
+      });
+    const { reason } = amendment;
+    await writeJudgement(
+      trx,
+      { ...reading, value: columns.value, evidence, ...judged },
+      `amended, ${amendment.what} ${before} → ${after}: ${reason}`,
+      now,
+    );
+    const id = ulid();
+    const row = { id, judgement: judgements + 1, what: amendment.what, before, after, reason };
+    await trx("amendments").insert({ ...row, reading_id: readingId, at: now, person_id: actor.id });
+    await writeJournal(trx, now, [
+      {
+        person_id: actor.id,
+        action: "reading amended",
+        subject_kind: "reading",
+        subject_id: readingId,
+        before: { [amendment.what]: before },
+        after: { id, [amendment.what]: after, judgement: judgements + 1, verdict: judged.verdict },
+        reason,
+      },
+    ]);
+    const finishing = { by: actor.id, now };
+    if (reading.kind !== "sample" && reading.instrument_id) {
+      const { instrument_id, parameter, measured_at } = reading;
+      const of = { instrument_id, parameter, at: measured_at };
+      await followCheck(trx, of, `a check of its batch was amended: ${readingId}`, finishing);
+    }
+    await followDerived(trx, [readingId], finishing);
+    return null;
+  });
+}
+
+export interface AmendmentFacts {
+  id: string;
+  at: string;
+  by: string;
+  what: Amendable;
+  before: string;
+  after: string;
+  reason: string;
+  judgement: number;
+}
+
+/** Every amendment of a reading, the oldest first. */
+export const amendmentsOf = (db: Knex, readingId: string): Promise<AmendmentFacts[]> =>
+  db("amendments")
+    .join("people", "people.id", "amendments.person_id")
+    .where({ reading_id: readingId })
+    .orderBy("amendments.id")
+    .select("amendments.id", "at", "people.name as by", "what", "before", "after", "reason", "judgement");

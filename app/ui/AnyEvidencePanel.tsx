@@ -1,0 +1,30 @@
+import type { ComponentProps } from "react";
+import type { Judgement, Reading } from "../server/results/readings.server";
+import { AnalysisEvidencePanel } from "./AnalysisEvidence";
+import { DerivedEvidencePanel } from "./DerivedEvidence";
+import { LaboratoryEvidencePanel } from "./LaboratoryEvidence";
+import { ReadingEvidencePanel } from "./ReadingEvidence";
+
+/** What any result rests on, whatever gave it. */
+export function AnyEvidencePanel({
+  reading,
+  behind,
+  ...rest
+}: {
+  reading: Reading;
+  judgements: Judgement[];
+  behind: ComponentProps<typeof ReadingEvidencePanel>["behind"];
+  zone: string;
+  back: string;
+}) {
+  switch (reading.source) {
+    case "meter":
+      return <ReadingEvidencePanel reading={reading} behind={behind} {...rest} />;
+    case "analysis":
+      return <AnalysisEvidencePanel reading={reading} behind={behind} {...rest} />;
+    case "laboratory":
+      return <LaboratoryEvidencePanel reading={reading} {...rest} />;
+    case "derived":
+      return <DerivedEvidencePanel reading={reading} {...rest} />;
+  }
+}

@@ -1,0 +1,19 @@
+/**
+ * Checks the journal's chain, the events it seals, its end against the seals beside the file, and everything that was signed:
+ * `npm run verify`. Ends with 1 where something does not fit.
+ */
+import { nowIso } from "../app/server/platform/clock.server";
+import { databaseFile } from "../app/server/platform/database.server";
+import { openDatabase } from "../app/server/platform/sqlite.server";
+import { verifyRecords } from "../app/server/upkeep/verify.server";
+
+const file = process.argv[2] ?? databaseFile();
+const db = await openDatabase(file, { migrate: false, once: true });
+const begun = Date.now();
+const { entries, signed, faults } = await verifyRecords(db);
+await db.destroy();
+const seconds = ((Date.now() - begun) / 1000).toFixed(1);
+process.stdout.write(`${nowIso()} ${file}: ${entries} entries, ${signed} signed results, ${seconds} s.\n`);
+for (const { what, id, sentence } of faults) process.stdout.write(`  ${what} ${id}: ${sentence}\n`);
+process.stdout.write(faults.length ? `${faults.length} do not fit.\n` : "Everything fits.\n");
+process.exitCode = faults.length ? 1 : 0;
