@@ -61,6 +61,7 @@ export default [
     route("review/:day/report", "areas/review/report.tsx"),
     route("records/:readingId", "areas/review/record.tsx"),
     route("records/:readingId/record", "areas/review/recordPaper.tsx"),
+    route("upkeep", "areas/upkeep/upkeep.tsx"),
     route("journal", "areas/journal/journal.tsx"),
     route("people", "areas/people/people.tsx"),
     route("me", "areas/people/me.tsx"),

@@ -46,6 +46,7 @@ export class BrintelServer {
         BRINTEL_DATABASE: this.database,
         BRINTEL_DEVICE_SPEED: "40",
         BRINTEL_LOG: "error",
+        BRINTEL_BACKUP_HOURS: "0",
         BRINTEL_SECRET: "tests",
         BRINTEL_TEST_CLOCK: "1",
       },

@@ -183,3 +183,14 @@ describe("the journal's page", () => {
     expect((await noor().open("/journal")).text).toContain("Entry 3 is the first that does not fit");
   });
 });
+
+describe("the page of upkeep", () => {
+  it("says how Brintel is doing, and has a button for whoever manages", async () => {
+    const page = await noor().open("/upkeep");
+    for (const words of ["Upkeep", "There is no backup yet.", "Entries of the journal", "Schema"])
+      expect(page.text).toContain(words);
+    expect((await noor().send("/upkeep", {})).location).toBe("/upkeep");
+    const technician = new Visitor(hands.bench, { ...maren, role: "technician" });
+    expect((await technician.send("/upkeep", {})).text).toContain("you may look, but not make backups");
+  });
+});

@@ -88,6 +88,7 @@ function PersonMenu({ name }: { name: string }) {
         <Link to={`/sign-in?next=${encodeURIComponent(here)}`}>Someone else is at the bench</Link>
         <Link to="/review">Review and signing</Link>
         <Link to="/journal">Journal</Link>
+        <Link to="/upkeep">Backups and upkeep</Link>
         <Link to="/me">Your password and PIN</Link>
         <Link to="/people">People</Link>
         <Link to="/rules">House rules</Link>

@@ -46,6 +46,7 @@ export async function jumpPlaces(db: Knex, now: string): Promise<Place[]> {
     { label: "Plan a dilution", detail: "with the glassware that is there", href: "/solutions/planner" },
     { label: "Review and sign", detail: "shifts that nobody has signed", href: "/review" },
     { label: "Journal", detail: "everything that was done, and its check", href: "/journal" },
+    { label: "Backups and upkeep", detail: "how Brintel is doing", href: "/upkeep" },
     { label: "People", detail: "who works here, and who may do what", href: "/people" },
     { label: "House rules", detail: "limits and choices", href: "/rules" },
     ...calculators.map((c) => ({ label: c.title, detail: "calculator", href: `/solutions/${c.id}` })),

@@ -16,6 +16,10 @@ const schema = z.object({
   BRINTEL_SIGN_INS_PER_MINUTE: number(1, 100_000).default(30),
   /** What stands on the sign-in page, for who does not know what to do. */
   BRINTEL_SIGN_IN_NOTE: z.string().max(300).default(""),
+  /** Where backups are kept; a folder beside the database where nothing is said. */
+  BRINTEL_BACKUPS: z.string().default(""),
+  /** A backup every so many hours; 0 makes none. */
+  BRINTEL_BACKUP_HOURS: number(0, 8760).default(24),
   BRINTEL_DEVICE_SPEED: number(0.01, 1000).default(1),
   BRINTEL_TEST_CLOCK: flag.default(false),
 });

@@ -1,3 +1,5 @@
+import { keepBackingUp } from "../upkeep/backupRunner.server";
+import { metrics, timeAnswers } from "../upkeep/metrics.server";
 import "react-router";
 import { randomBytes } from "node:crypto";
 import compression from "compression";
@@ -20,6 +22,7 @@ export async function createApp(clientFolder: string) {
   const db = await database();
   await resumeRejudgings(db);
   keepSealing(db);
+  keepBackingUp(db);
   const app = express();
   app.disable("x-powered-by");
   // Behind a proxy the sender is who the proxy says: throttles count by it.
@@ -56,6 +59,7 @@ export async function createApp(clientFolder: string) {
       strictTransportSecurity: false,
     }),
   );
+  app.use(timeAnswers);
   app.use(knownHost(), knownMethods, boundedBody, ownOrigin);
   for (const [path, limit] of throttles()) app.use(path, limit);
   // A live stream must not wait in the compressor's buffer.
@@ -73,6 +77,7 @@ export async function createApp(clientFolder: string) {
     }),
   );
   app.use(express.static(clientFolder, { maxAge: "1h" }));
+  app.get("/metrics", metrics(db));
   app.get("/health", async (_req, res) => {
     const found = await healthOf(db);
     res

@@ -21,7 +21,8 @@ export type Right =
   | "methods"
   | "rules"
   | "sites"
-  | "people";
+  | "people"
+  | "upkeep";
 
 /** The one table of what each role may do. Looking, choosing colours and calculating need no right. */
 export const rights: Record<Right, { may: readonly Role[]; words: string }> = {
@@ -36,6 +37,7 @@ export const rights: Record<Right, { may: readonly Role[]; words: string }> = {
   methods: { may: ["manager"], words: "change methods, recipes and bottles" },
   rules: { may: ["manager"], words: "change house rules and limits" },
   sites: { may: ["technician", "reviewer", "manager"], words: "add sites" },
+  upkeep: { may: ["manager"], words: "make backups and look after the machine" },
   people: { may: ["manager"], words: "add people, give passwords, change what people do" },
 };
 
@@ -79,6 +81,7 @@ const routeRights: [RegExp, Right][] = [
   [/^\/rules$/, "rules"],
   [/^\/records\/[^/]+$/, "amend"],
   [/^\/(review|journal)(\/|$)/, "review"],
+  [/^\/upkeep$/, "upkeep"],
   [/^\/people$/, "people"],
 ];
 

@@ -8,6 +8,8 @@ import { endPlan } from "../plans/plans.server";
 import { closeAction } from "../quality/actions.server";
 import { setLimits } from "../quality/charts.server";
 import { confirmRejudging } from "../results/rejudge.server";
+import { amendReading } from "../review/amend.server";
+import { noteLooked, signShift } from "../review/sign.server";
 import { addLimitSet } from "../rules/limitSets.server";
 import { changeRules, rulesInForce } from "../rules/rules.server";
 import { saveMethod } from "../runs/methods.server";
@@ -15,6 +17,7 @@ import { addSite, chooseLimitSets } from "../sites/sites.server";
 import { addLot } from "../stock/lots.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { beginCalibration, testLot, testMeter, testNow } from "../testing/testBench";
+import { askForBackup } from "../upkeep/backupRunner.server";
 import {
   type Actor,
   Forbidden,
@@ -84,6 +87,25 @@ const commands: [string, Right, (actor: Actor & { name: string }) => Promise<unk
     "measure",
     (actor) => closeAction(use.bench.db, "a", { cause: "x", done: "y" }, actor, testNow),
   ],
+  [
+    "a result amended",
+    "amend",
+    (actor) =>
+      amendReading(
+        use.bench.db,
+        "r",
+        { what: "value", text: "7", reason: "slip", judgement: 1 },
+        actor,
+        testNow,
+      ),
+  ],
+  ["results looked at", "review", (actor) => noteLooked(use.bench.db, [], "seen", actor, testNow)],
+  [
+    "a shift signed",
+    "review",
+    (actor) => signShift(use.bench.db, { day: "d", from: "a", to: "b" }, "", actor, testNow),
+  ],
+  ["a backup asked for", "upkeep", async (actor) => askForBackup(use.bench.db, actor)],
   ["limits added", "rules", (actor) => addLimitSet(use.bench.db, "{}", actor, testNow)],
   [
     "rules changed",

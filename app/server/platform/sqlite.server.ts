@@ -3,7 +3,7 @@ import { dirname } from "node:path";
 import Sqlite from "better-sqlite3";
 import knex, { type Knex } from "knex";
 import { nowIso } from "./clock.server";
-import { migrationNames, migrationSource } from "./migrations";
+import { migrationNames, migrationSource, migrationsUpTo } from "./migrations";
 import { StorageTrouble, troubleOf } from "./trouble.server";
 import { programVersion } from "./version.server";
 
@@ -106,6 +106,8 @@ interface Opening {
   migrate?: boolean;
   /** For a thread that reads everything once: what it has read is not kept in memory, since it is not asked for again. */
   once?: boolean;
+  /** Brings the schema up to this step and no further: for reading what an older program wrote. */
+  upTo?: string;
 }
 
 /**
@@ -114,7 +116,7 @@ interface Opening {
  */
 export async function openDatabase(
   file: string,
-  { migrate = true, once = false }: Opening = {},
+  { migrate = true, once = false, upTo }: Opening = {},
 ): Promise<Knex> {
   try {
     if (file !== ":memory:") {
@@ -126,7 +128,7 @@ export async function openDatabase(
     }
     const db = connect(file, once);
     try {
-      if (migrate) await bringUpToDate(db, file);
+      if (migrate) await bringUpToDate(db, file, upTo);
       else await db.raw("select 1");
     } catch (error) {
       await db.destroy();
@@ -166,8 +168,9 @@ const connect = (file: string, once: boolean): Knex =>
     },
   });
 
-async function bringUpToDate(db: Knex, file: string): Promise<void> {
-  const [, done]: [number, string[]] = await db.migrate.latest({ migrationSource });
+async function bringUpToDate(db: Knex, file: string, upTo?: string): Promise<void> {
+  const source = upTo ? migrationsUpTo(upTo) : migrationSource;
+  const [, done]: [number, string[]] = await db.migrate.latest({ migrationSource: source });
   if (done.length === 0) {
     // A file that cannot be written is said at once, not at the first reading of the day.
     if (file !== ":memory:") await db("journal_head").where({ id: 1 }).update({ id: 1 });

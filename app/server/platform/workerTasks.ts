@@ -1,6 +1,7 @@
 import { exportInWorker } from "../exchange/ledgerExport.server";
 import { planningInWorker, replanInWorker } from "../plans/planRunner.server";
 import { previewInWorker, rejudgeInWorker } from "../results/rejudgeRunner.server";
+import { backupInWorker } from "../upkeep/backupRunner.server";
 import { verifyInWorker } from "../upkeep/verifyRunner.server";
 
 /** What a worker thread can be asked to do; built apart from the server, so that a thread carries no pages. */
@@ -11,4 +12,5 @@ export const workerTasks = {
   replan: replanInWorker,
   plan: planningInWorker,
   verify: verifyInWorker,
+  backup: backupInWorker,
 };

@@ -37,3 +37,9 @@ export const migrationSource: Knex.MigrationSource<Migration> = {
   getMigrationName: (migration) => migration.name,
   getMigration: async (migration) => migration,
 };
+
+/** The first migrations, up to one of them. */
+export const migrationsUpTo = (name: string): Knex.MigrationSource<Migration> => ({
+  ...migrationSource,
+  getMigrations: async () => migrations.slice(0, migrationNames.indexOf(name) + 1),
+});
