@@ -52,6 +52,8 @@ export default [
     route("quality", "areas/quality/quality.tsx"),
     route("quality/chart", "areas/quality/chart.tsx"),
     route("ledger", "areas/ledger/ledger.tsx"),
+    route("imports", "areas/imports/imports.tsx"),
+    route("imports/:importId", "areas/imports/importFile.tsx"),
     route("sites", "areas/sites/sites.tsx"),
     route("sites/along", "areas/sites/along.tsx"),
     route("sites/:siteId", "areas/sites/site.tsx"),

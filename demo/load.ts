@@ -11,6 +11,7 @@ import { controlMorning, phosphateChecks } from "./checks";
 import { broughtThisMorning, sentToLaboratory } from "./custody";
 import { calibrateByDisplay, nutrientRound, testingDay } from "./days";
 import { withTruth } from "./instruments";
+import { oldNotebook } from "./notebook";
 import { prepareSolutions } from "./preparations";
 import { reviewBefore, slipOfThePen } from "./reviews";
 import { nextRound, walkedUp } from "./rounds";
@@ -70,6 +71,7 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
     const date = demo.today.add(day, "day");
     await reviewBefore(demo, day);
     await slipOfThePen(demo, day);
+    if (day === -7 * weeks + 2) await oldNotebook(demo, date.hour(16).toISOString());
     await prepareSolutions(demo, making, day);
     if (day === -13) await keepSolutions(demo, making, date.hour(14).minute(30).toISOString());
     await studies(demo, looking, day);

@@ -11,6 +11,7 @@ const seen: Record<string, string> = {
   "check-after": "Corrected for the drift; the trend before and after agrees with it.",
   duplicates: "Third portion taken as the method asks; the pair that agrees is reported.",
   normal: "Unusual for the site, and so was the week: kept, to be compared with the next.",
+  imported: "Compared with the notebook, page by page.",
   amended: "Compared with the field sheet: the sheet is right.",
   void: "Rightly taken out.",
 };

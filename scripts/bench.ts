@@ -17,6 +17,7 @@ import { makeBusyVisit } from "./lib/busyVisit";
 import { measureLongTasks, measureOpening } from "./lib/longTasks";
 import { signIn } from "./lib/signIn";
 import { ensureBuild } from "./lib/steps.mjs";
+import { timeImport } from "./lib/timeImport";
 import { timePlanner } from "./lib/timePlanner";
 import { timeWithdrawal } from "./lib/timeWithdrawal";
 
@@ -188,6 +189,10 @@ console.log(
   `One of 1 000 lots withdrawn among 50 000 readings: ${withdrawal.touched} rest on it, preview ${(withdrawal.preview_ms / 1000).toFixed(2)} s, re-judged and written ${(withdrawal.run_ms / 1000).toFixed(2)} s`,
 );
 timePlanner();
+const brought = await timeImport(100_000);
+console.log(
+  `A file of 100 000 results (${brought.megabytes.toFixed(1)} MB): brought in ${(brought.bring_ms / 1000).toFixed(1)} s, looked at ${(brought.look_ms / 1000).toFixed(1)} s, judged and taken over ${(brought.take_ms / 1000).toFixed(1)} s, taken out again ${(brought.undo_ms / 1000).toFixed(1)} s`,
+);
 
 const count = 10_000;
 const inputs = {

@@ -2,6 +2,7 @@ import type { ComponentProps } from "react";
 import type { Judgement, Reading } from "../server/results/readings.server";
 import { AnalysisEvidencePanel } from "./AnalysisEvidence";
 import { DerivedEvidencePanel } from "./DerivedEvidence";
+import { ImportedEvidencePanel } from "./ImportedEvidence";
 import { LaboratoryEvidencePanel } from "./LaboratoryEvidence";
 import { ReadingEvidencePanel } from "./ReadingEvidence";
 
@@ -24,6 +25,8 @@ export function AnyEvidencePanel({
       return <AnalysisEvidencePanel reading={reading} behind={behind} {...rest} />;
     case "laboratory":
       return <LaboratoryEvidencePanel reading={reading} {...rest} />;
+    case "imported":
+      return <ImportedEvidencePanel reading={reading} {...rest} />;
     case "derived":
       return <DerivedEvidencePanel reading={reading} {...rest} />;
   }

@@ -1,10 +1,11 @@
 import { type Found, showFound } from "../quantity/found";
 import type { AnalysisEvidence } from "./analysisEvidence";
 import type { ReadingEvidence } from "./evidence";
+import type { ImportedEvidence } from "./importedEvidence";
 import type { LaboratoryEvidence } from "./laboratoryEvidence";
 import type { Amended } from "./rules/amended";
 
-export type AmendableEvidence = ReadingEvidence | AnalysisEvidence | LaboratoryEvidence;
+export type AmendableEvidence = ReadingEvidence | AnalysisEvidence | LaboratoryEvidence | ImportedEvidence;
 
 /**
  * Evidence whose value was corrected. Errors: none; that a meter's value is one number is for the caller to see to.

@@ -3,30 +3,10 @@ import { formatSignificant } from "../quantity/format";
 import type { HouseRules } from "../rules/houseRules";
 import type { LaboratoryEvidence } from "./laboratoryEvidence";
 import { judgeAmended } from "./rules/amended";
+import { judgePlausible } from "./rules/plausible";
 import { judgeSampling } from "./rules/sampling";
 import { judgeMoments } from "./rules/times";
 import { judgeVoided } from "./rules/voided";
-
-/** So many times more or less than ever before is more often a unit than the water. Source: common practice. */
-const implausible = 10;
-
-/** A value far from everything this site gave before is asked about. */
-function judgePlausible({ reported, usual, result }: LaboratoryEvidence): Finding[] {
-  if (reported.kind !== "value" || !usual) return [];
-  const { value } = reported;
-  if (value <= usual.high * implausible && value >= usual.low / implausible) return [];
-  const amount = (v: number) => `${formatSignificant(v, 3)} ${result.unit}`;
-  return [
-    {
-      rule: "implausible",
-      severity: "qualify",
-      measured: amount(value),
-      limit: `${amount(usual.low)} – ${amount(usual.high)} before`,
-      sentence: `More than ${implausible} times off everything this site gave before: is the unit right?`,
-      action: "Ask the laboratory for the unit and the dilution.",
-    },
-  ];
-}
 
 /** A number below what the method can see is no number. */
 function judgeDetection({ reported, detection_limit, result }: LaboratoryEvidence): Finding[] {
@@ -72,7 +52,7 @@ export function judgeLaboratory(
   const findings = [
     ...judgeKept(evidence, rules.zone),
     ...judgeDetection(evidence),
-    ...judgePlausible(evidence),
+    ...judgePlausible(evidence, "Ask the laboratory for the unit and the dilution."),
     ...judgeMoments(evidence.doubts, rules.zone),
     ...judgeAmended(evidence.amended),
     ...judgeVoided(evidence.voided),

@@ -23,10 +23,13 @@ export type LabField = (typeof labFields)[number];
 /** Fields without which a line says nothing. */
 export const neededFields: readonly LabField[] = ["sample", "parameter", "value"];
 
+/** In which order the dates of a file are written. */
+export const dateOrderSchema = z.enum(["year-first", "day-first", "month-first"]);
+
 /** Which column of the file holds what, and in which order its dates are written. Kept for the next file of the laboratory. */
 export const labMappingSchema = z.object({
   columns: z.partialRecord(z.enum(labFields), z.string().max(120)),
-  dates: z.enum(["year-first", "day-first", "month-first"]),
+  dates: dateOrderSchema,
 });
 export type LabMapping = z.infer<typeof labMappingSchema>;
 
@@ -80,9 +83,17 @@ const iso = (year = "", month = "", day = "") => `${year}-${month.padStart(2, "0
  * A date as a laboratory writes it, with or without a clock time, in the house's zone; null where it is none. Without a time it is
  * the beginning of the day. Check value: "12.04.2026 14:05", day first, in Berlin is 12:05 UTC.
  */
-export function readLabMoment(text: string, dates: LabMapping["dates"], zone: string): string | null {
+export function readLabMoment(
+  text: string,
+  dates: LabMapping["dates"],
+  zone: string,
+  /** For who reads many of them. */
+  momentOf: (date: string, clock: string) => string = (date, clock) => localMoment(date, clock, zone),
+): string | null {
   const trimmed = text.trim();
-  if (z.iso.datetime({ offset: true }).safeParse(trimmed).success) return new Date(trimmed).toISOString();
+  // Only what has a zone of its own can be a moment by itself.
+  if (/(Z|[+-]\d\d:?\d\d)$/.test(trimmed) && z.iso.datetime({ offset: true }).safeParse(trimmed).success)
+    return new Date(trimmed).toISOString();
   const [pattern, order] = dateOrders[dates];
   const match = pattern.exec(trimmed);
   const date = match && order([...match]);
@@ -91,11 +102,11 @@ export function readLabMoment(text: string, dates: LabMapping["dates"], zone: st
   if (rest === "") return dayStart(date, zone);
   const clock = /^(\d{1,2}):(\d{2})(?::\d{2})?$/.exec(rest);
   if (!clock || Number(clock[1]) > 23 || Number(clock[2]) > 59) return null;
-  return localMoment(date, `${clock[1]?.padStart(2, "0")}:${clock[2]}`, zone);
+  return momentOf(date, `${clock[1]?.padStart(2, "0")}:${clock[2]}`);
 }
 
 /** A value as it was written, as a finding in the unit of the ledger; a sentence where it is none. */
-function readFound(
+export function readFound(
   written: string,
   unit: Unit | string,
   test: LabTest,
@@ -107,10 +118,13 @@ function readFound(
     return { message: `“${unit}” is not a unit for ${test.analyte}. It is kept in ${test.unit}.` };
   if (/^(not detected|nd|n\.d\.)$/i.test(written.trim()))
     return { message: "“Not detected” needs its limit: write it as < with the detection limit." };
-  return foundOfEntry(readEntry(given === "" ? written : `${written} ${given}`, own));
+  const whole = given === "" ? written : `${written} ${given}`;
+  const read = foundOfEntry(readEntry(whole, own));
+  // What is not understood is shown as it stood there.
+  return "message" in read ? { message: read.message.replace(whole, written) } : read;
 }
 
-const negative = (found: Found) =>
+export const negative = (found: Found) =>
   (found.kind === "value" && found.value < 0) || (found.kind === "interval" && found.low < 0);
 
 /**

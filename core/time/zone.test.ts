@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { elapsedDays, isZone, localDate, zoneNames } from "./local";
-import { addDays, dayEnd, dayStart, daysBetween, localTime } from "./zone";
+import { addDays, dayEnd, dayStart, daysBetween, localMoment, localTime, momentReader } from "./zone";
 
 /** The platform's own words for the local date and time of a moment: what the day arithmetic is held against. */
 const oracle = (zone: string) => {
@@ -39,6 +39,16 @@ describe("days of a zone, held against Intl on every day of 2026", () => {
       ]);
       expect(localDate(new Date(start).toISOString(), zone)).toBe(date);
       expect(localDate(new Date(end).toISOString(), zone)).toBe(date);
+    }
+  });
+});
+
+describe("many moments of a zone, read by days that were worked out once", () => {
+  it.each(zones)("%s: the same as one by one, on every day of 2026, also where clocks change", (zone) => {
+    const read = momentReader(zone);
+    for (let date = "2026-01-01"; date < "2027-01-01"; date = addDays(date, 1)) {
+      for (const clock of ["00:00", "02:30", "09:05", "23:59"])
+        expect(read(date, clock), `${date} ${clock}`).toBe(localMoment(date, clock, zone));
     }
   });
 });

@@ -12,8 +12,9 @@ async function expectReadable(page: Page, path: string, axe: ReturnType<typeof a
 const wear = (page: Page, theme: "light" | "dark") =>
   page.evaluate((name) => {
     document.documentElement.dataset.theme = name;
-    // The colours are there with the second picture after.
-    return new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)));
+    // The colours are there with the second picture after, and when every change of colour has ended.
+    const drawn = new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
+    return drawn.then(() => Promise.allSettled(document.getAnimations().map((a) => a.finished)));
   }, theme);
 
 test("the calculators answer over HTTP as on the command line", async ({ request }) => {
@@ -111,6 +112,8 @@ const paths = [
     "/stock/new",
     "/people",
     "/me",
+    "/imports",
+    "/upkeep",
     "/rules",
   ],
   ["/ledger?verdict=qualified", "/ledger?parameter=ph&chart=1", "/sites", "/sites/along", "/visits"],

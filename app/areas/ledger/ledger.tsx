@@ -150,6 +150,9 @@ export default function Ledger() {
             >
               {query.chart ? "Without the chart" : "In a chart"}
             </Link>
+            <Link className="calm" to="/imports">
+              Bring in
+            </Link>
             <a className="calm" href={`/ledger/export.csv?${exportQuery}`} download>
               Export as CSV
             </a>

@@ -47,6 +47,11 @@ export async function jumpPlaces(db: Knex, now: string): Promise<Place[]> {
     { label: "Review and sign", detail: "shifts that nobody has signed", href: "/review" },
     { label: "Journal", detail: "everything that was done, and its check", href: "/journal" },
     { label: "Backups and upkeep", detail: "how Brintel is doing", href: "/upkeep" },
+    {
+      label: "Bring in results",
+      detail: "from a file: another record, the memory of a meter",
+      href: "/imports",
+    },
     { label: "People", detail: "who works here, and who may do what", href: "/people" },
     { label: "House rules", detail: "limits and choices", href: "/rules" },
     ...calculators.map((c) => ({ label: c.title, detail: "calculator", href: `/solutions/${c.id}` })),

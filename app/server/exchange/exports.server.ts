@@ -22,7 +22,7 @@ const exportedReadingSchema = z
     finished_at: z.string().meta({ format: "date-time", description: "When it was judged, UTC." }),
     site: z.string(),
     sample: z.string(),
-    source: z.enum(["meter", "analysis", "laboratory", "derived"]),
+    source: z.enum(["meter", "analysis", "laboratory", "imported", "derived"]),
     kind: z.enum(resultKinds).meta({ description: "The water itself, or a check of its batch." }),
     bottle: z
       .string()
@@ -84,7 +84,7 @@ export type ExportedReading = z.output<typeof exportedReadingSchema>;
 const readingsFileSchema = z
   .object({
     format: z.literal("brintel-readings"),
-    version: z.literal(7),
+    version: z.literal(8),
     exported_at: z.string().meta({ format: "date-time" }),
     readings: z.array(exportedReadingSchema),
   })
@@ -93,7 +93,7 @@ const readingsFileSchema = z
 /** The published JSON Schema of the readings file. */
 export const readingsJsonSchema = () => ({
   ...z.toJSONSchema(readingsFileSchema, { target: "draft-7" }),
-  title: "Brintel readings, version 7",
+  title: "Brintel readings, version 8",
 });
 
 export function exportedReading(r: Reading, sets: readonly LimitSet[]): ExportedReading {
@@ -137,7 +137,7 @@ export function exportedReading(r: Reading, sets: readonly LimitSet[]): Exported
 
 function portionsOf(r: Reading): number[] {
   if (r.source === "meter") return r.evidence.portions.map((p) => p.value);
-  if (r.source === "laboratory" || r.source === "derived") return [];
+  if (r.source === "laboratory" || r.source === "imported" || r.source === "derived") return [];
   return r.evidence.replicates.flatMap((p) => (p.found?.kind === "value" ? [p.found.value] : []));
 }
 
@@ -150,7 +150,7 @@ function relationOf(r: Reading): ExportedReading["relation"] {
 
 /** The JSON file in pieces: its head, readings as they come, its foot. */
 export const jsonHead = (now: string): string =>
-  `{"format":"brintel-readings","version":7,"exported_at":${JSON.stringify(now)},"readings":[\n`;
+  `{"format":"brintel-readings","version":8,"exported_at":${JSON.stringify(now)},"readings":[\n`;
 export const jsonRows = (readings: readonly Reading[], sets: readonly LimitSet[], first: boolean): string =>
   readings
     .map((r, i) => `${first && i === 0 ? "" : ",\n"}${JSON.stringify(exportedReading(r, sets))}`)

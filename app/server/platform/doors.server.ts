@@ -5,6 +5,9 @@ import { config } from "./config.server";
 
 /** The most that a request may carry: a method document or a plan with everything in it is far below. */
 const bodyLimit = 2 * 1024 * 1024;
+/** Files of results may be long. */
+const fileLimit = 32 * 1024 * 1024;
+const takesFiles = /^\/imports(\.data)?$/;
 
 const say = (status: number, message: string) => (_req: unknown, res: Response) => {
   res.status(status).json({ message });
@@ -50,7 +53,7 @@ export const boundedBody: RequestHandler = (req, res, next) => {
   if (req.method !== "POST") return next();
   const length = req.headers["content-length"];
   if (length === undefined) return say(411, "Say how long the request is.")(req, res);
-  if (!(Number(length) <= bodyLimit)) {
+  if (!(Number(length) <= (takesFiles.test(req.path) ? fileLimit : bodyLimit))) {
     res.setHeader("Connection", "close");
     return say(413, "This is more than Brintel takes at once.")(req, res);
   }

@@ -22,7 +22,8 @@ export type Right =
   | "rules"
   | "sites"
   | "people"
-  | "upkeep";
+  | "upkeep"
+  | "import";
 
 /** The one table of what each role may do. Looking, choosing colours and calculating need no right. */
 export const rights: Record<Right, { may: readonly Role[]; words: string }> = {
@@ -37,6 +38,7 @@ export const rights: Record<Right, { may: readonly Role[]; words: string }> = {
   methods: { may: ["manager"], words: "change methods, recipes and bottles" },
   rules: { may: ["manager"], words: "change house rules and limits" },
   sites: { may: ["technician", "reviewer", "manager"], words: "add sites" },
+  import: { may: ["technician", "reviewer", "manager"], words: "bring in results from files" },
   upkeep: { may: ["manager"], words: "make backups and look after the machine" },
   people: { may: ["manager"], words: "add people, give passwords, change what people do" },
 };
@@ -81,6 +83,7 @@ const routeRights: [RegExp, Right][] = [
   [/^\/rules$/, "rules"],
   [/^\/records\/[^/]+$/, "amend"],
   [/^\/(review|journal)(\/|$)/, "review"],
+  [/^\/imports(\/|$)/, "import"],
   [/^\/upkeep$/, "upkeep"],
   [/^\/people$/, "people"],
 ];

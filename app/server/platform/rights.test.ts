@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import routes from "../../routes";
 import { postEvents } from "../bench/bench.server";
 import { voidResults } from "../bench/void.server";
+import { bringFile } from "../exchange/importFile.server";
 import { addMeter, recordService } from "../meters/meters.server";
 import { addPerson } from "../people/people.server";
 import { endPlan } from "../plans/plans.server";
@@ -104,6 +105,12 @@ const commands: [string, Right, (actor: Actor & { name: string }) => Promise<unk
     "a shift signed",
     "review",
     (actor) => signShift(use.bench.db, { day: "d", from: "a", to: "b" }, "", actor, testNow),
+  ],
+  [
+    "a file brought in",
+    "import",
+    (actor) =>
+      bringFile(use.bench.db, { name: "x.csv", text: "Site,Date,pH\nPond,2026-04-01,7" }, actor, testNow),
   ],
   ["a backup asked for", "upkeep", async (actor) => askForBackup(use.bench.db, actor)],
   ["limits added", "rules", (actor) => addLimitSet(use.bench.db, "{}", actor, testNow)],

@@ -1,3 +1,4 @@
+import { importInWorker } from "../exchange/importRunner.server";
 import { exportInWorker } from "../exchange/ledgerExport.server";
 import { planningInWorker, replanInWorker } from "../plans/planRunner.server";
 import { previewInWorker, rejudgeInWorker } from "../results/rejudgeRunner.server";
@@ -13,4 +14,5 @@ export const workerTasks = {
   plan: planningInWorker,
   verify: verifyInWorker,
   backup: backupInWorker,
+  import: importInWorker,
 };

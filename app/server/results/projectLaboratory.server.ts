@@ -12,29 +12,8 @@ import { splitEvidence } from "./evidenceDocument.server";
 import { rulesForReading } from "./news.server";
 import { readingsOfWork } from "./readings.server";
 import { reportedColumns } from "./reportedValue.server";
+import { usualBefore } from "./usual.server";
 import { judgedColumns, writeReading } from "./writeReading.server";
-
-/** So many results before say what is usual, and at least so many are needed. */
-const [usualFrom, usualLeast] = [20, 3];
-
-/** Between which values a site gave something before; null while too little is known. */
-async function usualBefore(
-  trx: Knex,
-  siteId: string,
-  analyte: { parameter: string; analyte: string },
-  before: string,
-): Promise<LaboratoryEvidence["usual"]> {
-  const rows: { value: number }[] = await trx("readings")
-    .where({ site_id: siteId, parameter: analyte.parameter, analyte: analyte.analyte, kind: "sample" })
-    .where("measured_at", "<", before)
-    .whereNotNull("value")
-    .whereNot({ verdict: "void" })
-    .orderBy("measured_at", "desc")
-    .limit(usualFrom)
-    .select("value");
-  const values = rows.map((r) => r.value);
-  return values.length < usualLeast ? null : { low: Math.min(...values), high: Math.max(...values) };
-}
 
 /** Writes the results that a laboratory sent for a batch; one that is known and unchanged stays as it is. */
 export async function projectLaboratory(

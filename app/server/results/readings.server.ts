@@ -5,6 +5,7 @@ import type { Measurand } from "../../../core/quantity/measurand";
 import type { AnalysisEvidence } from "../../../core/results/analysisEvidence";
 import type { DerivedEvidence } from "../../../core/results/derived/derivedEvidence";
 import type { ReadingEvidence } from "../../../core/results/evidence";
+import type { ImportedEvidence } from "../../../core/results/importedEvidence";
 import { judgeAny } from "../../../core/results/judgeAny";
 import type { LaboratoryEvidence } from "../../../core/results/laboratoryEvidence";
 import { rulesOfVersion } from "../rules/rules.server";
@@ -15,8 +16,8 @@ import {
   withEvidence,
 } from "./evidenceDocument.server";
 
-/** A meter, a method, a laboratory, or other results. */
-export type ReadingSource = "meter" | "analysis" | "laboratory" | "derived";
+/** A meter, a method, a laboratory, a file, or other results. */
+export type ReadingSource = "meter" | "analysis" | "laboratory" | "imported" | "derived";
 
 export interface ReadingRow {
   id: string;
@@ -83,12 +84,17 @@ interface LaboratoryReading extends ReadingRow {
   evidence: LaboratoryEvidence;
   findings: Finding[];
 }
+interface ImportedReading extends ReadingRow {
+  source: "imported";
+  evidence: ImportedEvidence;
+  findings: Finding[];
+}
 export interface DerivedReading extends ReadingRow {
   source: "derived";
   evidence: DerivedEvidence;
   findings: Finding[];
 }
-export type Reading = MeterReading | AnalysisReading | LaboratoryReading | DerivedReading;
+export type Reading = MeterReading | AnalysisReading | LaboratoryReading | ImportedReading | DerivedReading;
 
 const plainColumns = [
   "readings.id",

@@ -6,8 +6,7 @@ import type { Measurand } from "../../../core/quantity/measurand";
 import { foundOfColumns } from "../../../core/results/derived/derive";
 import { type ChangedSource, rejudgeDerived } from "../../../core/results/derived/rejudgeDerived";
 import type { CheckEvidence } from "../../../core/results/evidence";
-import type { AnyEvidence } from "../../../core/results/judgeAny";
-import { judgeLaboratory } from "../../../core/results/judgeLaboratory";
+import { type AnyEvidence, judgeAny } from "../../../core/results/judgeAny";
 import { type NewEvidence, rejudge, rejudgeAnalysis } from "../../../core/results/rejudge";
 import type { HouseRules } from "../../../core/rules/houseRules";
 import { rulesOfVersion } from "../rules/rules.server";
@@ -185,7 +184,7 @@ function judged(evidence: AnyEvidence, news: NewEvidence, rules: HouseRules): Ch
         ? rejudgeAnalysis(evidence, news, rules)
         : evidence.source === "derived"
           ? rejudgeDerived(evidence, news.kind === "sources" ? news.changed : unchanged, rules)
-          : { evidence, ...judgeLaboratory(evidence, rules) };
+          : { evidence, ...judgeAny(evidence, rules) };
     const { value, shown } = reportedColumns(result.evidence, rules);
     return {
       value,

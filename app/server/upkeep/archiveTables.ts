@@ -51,6 +51,8 @@ export const archiveTables: readonly (readonly [name: string, key: readonly stri
   ["superseded_readings", ["reading_id", "judgement"]],
   ["review_notes", ["id"]],
   ["amendments", ["id"]],
+  ["imports", ["id"]],
+  ["import_mappings", ["head"]],
   ["verifications", ["id"]],
   ["journal", ["seq"]],
   ["journal_head", ["id"]],

@@ -3,11 +3,12 @@ import type { HouseRules } from "../../rules/houseRules";
 import type { AnalysisEvidence } from "../analysisEvidence";
 import type { DerivedEvidence } from "../derived/derivedEvidence";
 import type { ReadingEvidence } from "../evidence";
+import type { ImportedEvidence } from "../importedEvidence";
 import type { LaboratoryEvidence } from "../laboratoryEvidence";
 
 /** Whether a simulated instrument took part in what was read: good for practice and for the demo, no record. */
 export function isSimulated(
-  evidence: ReadingEvidence | AnalysisEvidence | LaboratoryEvidence | DerivedEvidence,
+  evidence: ReadingEvidence | AnalysisEvidence | LaboratoryEvidence | ImportedEvidence | DerivedEvidence,
 ): boolean {
   if (!("source" in evidence)) return evidence.portions.some((p) => p.source === "simulated");
   if (evidence.source === "derived") return evidence.from.some((s) => s.simulated === true);

@@ -10,6 +10,7 @@ import * as quality from "./008-quality";
 import * as solutions from "./009-solutions";
 import * as people from "./010-people";
 import * as review from "./011-review";
+import * as imports from "./012-imports";
 import { withDatesAsNumbers } from "./mendFirmGround";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
@@ -26,6 +27,7 @@ const migrations: Migration[] = [
   { name: "009-solutions", ...solutions },
   { name: "010-people", ...people },
   { name: "011-review", ...review },
+  { name: "012-imports", ...imports },
 ];
 
 /** The names of the migrations this program knows. */
