@@ -1,4 +1,4 @@
-import { bringFile, findImport, keepMapping, tableOf } from "../app/server/exchange/importFile.server";
+import { bringFile } from "../app/server/exchange/importFile.server";
 import { takeImport } from "../app/server/exchange/takeImport.server";
 import { formatNumber } from "../core/quantity/format";
 import { type Demo, must } from "./story";
@@ -35,9 +35,6 @@ export async function oldNotebook(demo: Demo, now: string): Promise<void> {
   const text = ["Site;Date;Time;pH;EC (µS/cm);Temperature (°C);Observer", ...lines].join("\n");
   const kept = await bringFile(demo.db, { name: "notebook-summer.csv", text }, by, now);
   if ("message" in kept) throw new Error(kept.message);
-  const row = must((await findImport(demo.db, kept.id)) ?? null);
-  const head = must(await tableOf(demo.db, row.id)).head;
-  await keepMapping(demo.db, row.id, head, { ...row.mapping, dates: "day-first" }, by, now);
-  const refused = await takeImport(demo.db, row.id, { partly: false, person_id: by.id }, now);
+  const refused = await takeImport(demo.db, kept.id, { partly: false, person_id: by.id }, now);
   if (refused) throw new Error(refused);
 }

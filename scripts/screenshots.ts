@@ -2,7 +2,7 @@
 import { chromium, type Page } from "@playwright/test";
 import prepare from "../tests/e2e/prepare";
 import { BrintelServer, wind } from "../tests/e2e/server";
-import { begin, bySpace, byTouch, chooseNoor, jumpTo, station } from "../tests/e2e/steps";
+import { begin, bySpace, byTouch, choosePerson, jumpTo, station } from "../tests/e2e/steps";
 import { ensureBuild } from "./lib/steps.mjs";
 
 const executablePath = process.env.BRINTEL_CHROMIUM ?? "/usr/bin/chromium-headless-shell";
@@ -13,7 +13,7 @@ const shoot = async (page: Page, name: string) => {
 };
 
 await ensureBuild();
-prepare();
+await prepare();
 const server = await BrintelServer.create("demo");
 const browser = await chromium.launch({ executablePath, args: ["--no-sandbox", "--disable-gpu"] });
 const open = async (options: object = {}) => {
@@ -71,16 +71,15 @@ async function runTo(page: Page, method: string, lots: readonly string[], steps:
   }
 }
 
-/** A strip with its clocks, drops being counted, a judged run, and a plan. */
+/** A judged strip, and a plan. */
 async function analyses(): Promise<void> {
   const page = await open();
   await page.clock.install();
-  await chooseNoor(page);
+  await choosePerson(page);
   await runTo(page, "nitrite-nitrate-strip", ["Nitrite and nitrate strips"], 2);
   await page.clock.fastForward(28_000);
   await page.keyboard.press("2");
   await page.clock.fastForward(19_000);
-  await shoot(page, "strip");
   await page.clock.fastForward(13_000);
   await page.keyboard.press("b");
   await page.keyboard.press("4");
@@ -155,7 +154,7 @@ async function wellVisit(page: Page): Promise<void> {
 /** A bottle that must be filtered, rinsed and full, in the hand at the water. */
 async function bottleCard(page: Page): Promise<void> {
   const press = (name: string | RegExp) => page.getByRole("button", { name }).first().tap();
-  await chooseNoor(page, "touch");
+  await choosePerson(page, "touch");
   await page.goto("/visits");
   await page.getByLabel("Where to").fill("Children's pool");
   await page.keyboard.press("Enter");
@@ -178,7 +177,7 @@ async function bottleCard(page: Page): Promise<void> {
 
 try {
   const page = await open();
-  await chooseNoor(page);
+  await choosePerson(page);
   await shoot(page, "day");
   await page.goto("/sites/along?of=nitrate%7CNitrate+as+NO3-N");
   await page.locator(".along-step").waitFor();
@@ -188,6 +187,12 @@ try {
   await page.getByRole("complementary").waitFor();
   await shoot(page, "batch");
   await analyses();
+  const reviewer = await open();
+  await choosePerson(reviewer, "keyboard", /Maren/);
+  await reviewer.goto("/review");
+  await reviewer.getByRole("list", { name: "Shifts to review" }).getByRole("link").last().click();
+  await reviewer.getByRole("region", { name: "To be looked at" }).waitFor();
+  await shoot(reviewer, "review");
   await begin(page, "Calibrate P-2");
   await station(page, bySpace);
   await bySpace(page, /^Rinsed/);
@@ -237,7 +242,7 @@ try {
   await shoot(page, "dilution");
 
   const dim = await open({ colorScheme: "dark" });
-  await chooseNoor(dim);
+  await choosePerson(dim);
   await begin(dim, "Calibrate P-3");
   await bySpace(dim, /^Rinsed/);
   await bySpace(dim, /^The probe is in/);
@@ -245,7 +250,7 @@ try {
   await shoot(dim, "dark");
 
   const phone = await open({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true });
-  await chooseNoor(phone, "touch");
+  await choosePerson(phone, "touch");
   await phone.goto("/meters");
   await phone.getByRole("link", { name: /^P-2/ }).tap();
   await phone.getByRole("link", { name: "Calibrate again" }).tap();

@@ -41,6 +41,21 @@ describe("what a file's head says", () => {
   });
 
   it.each([
+    [["2026-04-12", "2026-04-13"], "year-first"],
+    [["12.04.2026 10:00", "13.04.2026"], "day-first"],
+    [["04/12/2026", "04/13/2026"], "month-first"],
+    [["04/05/2026"], "day-first"],
+    [["soon", ""], "year-first"],
+  ])("dates like %o are read %s", (dates, order) => {
+    expect(
+      guessImport(
+        ["Date", "pH"],
+        dates.map((d) => ({ Date: d })),
+      ).dates,
+    ).toBe(order);
+  });
+
+  it.each([
     [["pH"], { columns: { measured_at: "pH" }, site: "" }, "names the site"],
     [["a", "pH"], { columns: {}, site: "Outfall" }, "holds the date"],
     [["d", "p"], { columns: { measured_at: "d", parameter: "p" }, site: "Outfall" }, "holds the value"],

@@ -6,6 +6,9 @@ import { dateOrderSchema, negative, type RefusedLine, readFound, readLabMoment }
 import { type LabTest, labTestNamed, labUnit } from "../samples/labTests";
 import { momentReader } from "../time/zone";
 
+/** A line of a file, by the names of its columns. */
+type Row = Readonly<Record<string, string>>;
+
 /** What of a file's columns can be taken over. A file may have a line for each result, or a column for each quantity. */
 export const importFields = [
   "site",
@@ -40,8 +43,8 @@ const guesses: Record<ImportField, RegExp> = {
   observer: /observer|technician|measured.?by|^by$/i,
 };
 
-/** Which columns a file's head suggests. Check value: of “Date, pH, EC (µS/cm)” the first is the moment, and two are quantities. */
-export function guessImport(head: readonly string[]): ImportMapping {
+/** Which columns a file's head suggests. Dates say by themselves in which order they are written. Check value: of “Date, pH, EC (µS/cm)” the first is the moment, and two are quantities. */
+export function guessImport(head: readonly string[], rows: readonly Row[] = []): ImportMapping {
   const columns: ImportMapping["columns"] = {};
   const taken = new Set<string>();
   for (const field of importFields) {
@@ -50,7 +53,16 @@ export function guessImport(head: readonly string[]): ImportMapping {
     taken.add(column);
     columns[field] = column;
   }
-  return { columns, dates: "year-first", site: "" };
+  const dates = rows.map((r) => r[columns.measured_at ?? ""] ?? "").filter(Boolean);
+  return { columns, dates: guessDates(dates), site: "" };
+}
+
+/** The order in which most of some dates can be read; the day first where two would do. */
+function guessDates(dates: readonly string[]): ImportMapping["dates"] {
+  const readable = (order: ImportMapping["dates"]) =>
+    dates.filter((text) => readLabMoment(text, order, "UTC") !== null).length;
+  const orders = ["year-first", "day-first", "month-first"] as const;
+  return orders.reduce((best, order) => (readable(order) > readable(best) ? order : best));
 }
 
 const meterTests: readonly LabTest[] = measurands
@@ -111,8 +123,6 @@ export interface ImportContext {
   /** The moment (ISO) at which the file is read: nothing was measured after it. */
   now: string;
 }
-
-type Row = Readonly<Record<string, string>>;
 
 /** What the columns of a file leave open; null where it can be read. A sentence. */
 export function unmappedOf(head: readonly string[], { columns, site }: ImportMapping): string | null {

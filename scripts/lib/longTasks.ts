@@ -3,7 +3,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { type Browser, chromium, type Page } from "@playwright/test";
 import { ulid } from "ulid";
-import { chooseNoor } from "../../tests/e2e/steps";
+import { choosePerson } from "../../tests/e2e/steps";
 
 /** What Chromium writes of one stretch of work of one of its threads; times in microseconds. */
 interface TraceEvent {
@@ -65,7 +65,7 @@ export async function measureLongTasks(base: string): Promise<void> {
   const browser = await chromium.launch({ executablePath, args: ["--no-sandbox", "--disable-gpu"] });
   try {
     const page = await browser.newPage({ baseURL: base, viewport: { width: 1280, height: 800 } });
-    await chooseNoor(page);
+    await choosePerson(page);
     await page.goto(`${base}/runs/plan`);
     const site = await page.getByLabel("Water").inputValue();
     const lanes = async () => {
@@ -117,7 +117,7 @@ export async function measureOpening(base: string, path: string): Promise<void> 
   const browser = await chromium.launch({ executablePath, args: ["--no-sandbox", "--disable-gpu"] });
   try {
     const page = await browser.newPage({ baseURL: base, viewport: { width: 390, height: 844 } });
-    await chooseNoor(page);
+    await choosePerson(page);
     for (let i = 1; i <= 3; i++) {
       await page.goto(`${base}/visits`);
       await page.waitForTimeout(1500);

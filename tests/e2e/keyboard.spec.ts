@@ -1,10 +1,10 @@
 import { expect, test } from "./server";
-import { bySpace, calibrate, chooseNoor, jumpTo, station } from "./steps";
+import { bySpace, calibrate, choosePerson, jumpTo, station } from "./steps";
 
 test.describe("from the people list", () => {
   test.use({ person: "nobody" });
   test("the whole path by keyboard alone, with bad input and a reload on the way", async ({ page }) => {
-    await chooseNoor(page);
+    await choosePerson(page);
     await expect(page.getByText("P-2 is not calibrated today")).toBeVisible();
 
     await page.keyboard.press("g");

@@ -11,13 +11,17 @@ export const bySpace: Press = async (page, name) => {
 };
 export const byTouch: Press = (page, name) => page.getByRole("button", { name }).tap();
 
-/** Noor says who she is: chooses her name and types her password. */
-export async function chooseNoor(page: Page, how: "keyboard" | "touch" = "keyboard"): Promise<void> {
+/** Somebody says who they are, Noor where nobody else is named: chooses the name and types the password. */
+export async function choosePerson(
+  page: Page,
+  how: "keyboard" | "touch" = "keyboard",
+  who = /Noor Haddow/,
+): Promise<void> {
   await page.goto("/sign-in");
-  const noor = page.getByRole("link", { name: /Noor Haddow/ });
-  if (how === "touch") await noor.tap();
+  const name = page.getByRole("link", { name: who });
+  if (how === "touch") await name.tap();
   else {
-    await noor.focus();
+    await name.focus();
     await page.keyboard.press("Enter");
   }
   await page.getByLabel("Your password").fill(demo.password);

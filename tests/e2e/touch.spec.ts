@@ -1,12 +1,12 @@
 import { expect, test } from "./server";
-import { byTouch, calibrate, chooseNoor, station } from "./steps";
+import { byTouch, calibrate, choosePerson, station } from "./steps";
 
 test.use({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true });
 
 test.describe("from the sign-in", () => {
   test.use({ person: "nobody" });
   test("the whole path by touch on a phone", async ({ page }) => {
-    await chooseNoor(page, "touch");
+    await choosePerson(page, "touch");
     await page.getByRole("link", { name: "Calibrate P-2", exact: true }).last().tap();
     await page.getByRole("button", { name: /^Start/ }).tap();
     await calibrate(page, byTouch);

@@ -36,6 +36,7 @@ describe("bringing in results", () => {
 
   it("shows how each line is understood, and which cannot be taken and why, without keeping anything", async () => {
     const at = await brought();
+    expect((await map(at, { dates: "year-first" })).location).toBe(at);
     expect((await visitor().open(at)).text).toContain("is not a date in the order chosen");
     expect((await map(at)).location).toBe(at);
     const page = await visitor().open(at);

@@ -5,7 +5,7 @@ import { ChoiceField } from "../../ui/ChoiceField";
 const words: Record<ImportField, string> = {
   site: "Site",
   measured_at: "Date",
-  time: "Clock time, where it stands apart",
+  time: "Clock time, if apart",
   parameter: "What was measured",
   value: "Value",
   unit: "Unit",
@@ -45,7 +45,7 @@ export function MappingForm({
           ))}
           <ChoiceField
             name="site"
-            label="Where no column says it: the site"
+            label="Or the site of all lines"
             initial={mapping.site}
             options={[none, ...sites.map((value) => ({ value, label: value }))]}
           />

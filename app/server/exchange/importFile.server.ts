@@ -58,12 +58,12 @@ export interface ImportRow {
 const headKey = (head: readonly string[]): string => head.join("\t").slice(0, 250);
 
 /** How the last file with this head was understood; otherwise a guess. */
-async function mappingFor(db: Knex, head: readonly string[]): Promise<ImportMapping> {
+async function mappingFor(db: Knex, { head, rows }: ImportTable): Promise<ImportMapping> {
   const row: { mapping: string } | undefined = await db("import_mappings")
     .where({ head: headKey(head) })
     .first("mapping");
   const known = row && importMappingSchema.safeParse(JSON.parse(row.mapping)).data;
-  return known ?? guessImport(head);
+  return known ?? guessImport(head, rows.slice(0, 200));
 }
 
 /** Keeps a file so that it can be looked at before anything of it is taken over. Returns its id; a sentence where it is no table. */
@@ -81,7 +81,7 @@ export async function bringFile(
     .first("id", "at");
   if (before) return { message: "This file was taken over before; it is in the list below." };
   const content = await deflate(text);
-  const mapping = JSON.stringify(await mappingFor(db, table.head));
+  const mapping = JSON.stringify(await mappingFor(db, table));
   return write(db, actor, "import", async (trx) => {
     const open: { id: string } | undefined = await trx("imports")
       .where({ sha256, status: "looked" })
