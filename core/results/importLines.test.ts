@@ -1,8 +1,10 @@
 import { describe, expect, it } from "vitest";
+import { measurandFacts } from "../quantity/measurand";
 import {
   guessImport,
   type ImportMapping,
   importReader,
+  nameInLedger,
   quantityNamed,
   quantityOf,
   unmappedOf,
@@ -76,6 +78,21 @@ describe("what a file's head says", () => {
   it.each(["Remarks", "Date", "", "(mg/L)", "volume"])("%s is none", (head) =>
     expect(quantityOf(head)).toBeUndefined(),
   );
+  it("what it gives bears the name that the ledger has for it already", () => {
+    const name = (head: string) => {
+      const found = quantityOf(head);
+      if (!found) throw new Error(head);
+      return nameInLedger({ ...found.test, species: found.species ?? found.test.species });
+    };
+    expect(["EC", "temp", "pH", "DO", "ORP"].map(name)).toEqual([
+      measurandFacts.conductivity.name,
+      measurandFacts.temperature.name,
+      "pH",
+      measurandFacts.oxygen.name,
+      measurandFacts.redox.name,
+    ]);
+    expect(name("Nitrate as NO3-N")).toBe("Nitrate as NO3-N");
+  });
   it("names of meters and of tests are known", () => {
     expect(quantityNamed("DO")?.test.unit).toBe("mg/L");
     expect(quantityNamed("ORP")?.test.parameter).toBe("redox");

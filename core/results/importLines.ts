@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { analyteName } from "../methods/methodWords";
 import type { Found } from "../quantity/found";
 import { measurandFacts, measurands } from "../quantity/measurand";
 import { siblingSpecies } from "../quantity/species";
@@ -115,6 +116,10 @@ export interface ImportedLine {
   instrument: string | null;
   observer: string | null;
 }
+
+/** What the ledger calls it: what a meter measures by its own name, a test with the species it is reported as. Check value: conductivity is "Conductivity". */
+export const nameInLedger = (line: Pick<ImportedLine, "parameter" | "analyte" | "species">): string =>
+  meterTests.some((t) => t.parameter === line.parameter) ? line.analyte : analyteName(line);
 
 export interface ImportContext {
   /** Ids of sites by their names in small letters. */

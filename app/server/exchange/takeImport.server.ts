@@ -1,9 +1,8 @@
 import { createHash } from "node:crypto";
 import type { Knex } from "knex";
 import { objections } from "../../../core/judgement/finding";
-import { analyteName } from "../../../core/methods/methodWords";
 import type { ImportedEvidence } from "../../../core/results/importedEvidence";
-import { type ImportedLine, importReader, unmappedOf } from "../../../core/results/importLines";
+import { type ImportedLine, importReader, nameInLedger, unmappedOf } from "../../../core/results/importLines";
 import { judgeImported } from "../../../core/results/judgeImported";
 import type { RefusedLine } from "../../../core/samples/labResults";
 import { writeJournal } from "../platform/journal.server";
@@ -202,7 +201,7 @@ export async function takeImport(
   const hash = createHash("sha256");
   const lineIds = new Map<number, number>();
   for (const [i, line] of lines.entries()) {
-    const analyte = analyteName(line);
+    const analyte = nameInLedger(line);
     const key = `${line.site_id} ${line.parameter} ${analyte}`;
     if (!usual.has(key))
       usual.set(

@@ -41,7 +41,11 @@ export async function loadSite(db: Knex, id: string, of: string | null, now: str
       points:
         trends.find((t) => t.parameter === reading.parameter && t.analyte === reading.analyte)?.points ?? [],
     }));
-  const drawn = quantities.find((q) => q.reading.parameter === of) ?? quantities[0];
+  const drawn =
+    quantities.find((q) => q.reading.parameter === of) ??
+    // What was not measured lately has nothing to draw.
+    quantities.find((q) => q.points.length > 0) ??
+    quantities[0];
   return {
     site,
     zone,
