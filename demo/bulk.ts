@@ -147,6 +147,8 @@ function templateOf(db: Sqlite.Database, table: Table): Template {
     rows: rows.map((row) =>
       columns.map((column) => {
         const value = row[column];
+        // Nobody signed a copy.
+        if (column === "signed_judgement") return null;
         if (column === table.packed && value) return piecesOf(JSON.stringify(unpack(value as Buffer)));
         return typeof value === "string" ? piecesOf(value) : ((value ?? null) as number | null);
       }),

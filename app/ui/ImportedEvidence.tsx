@@ -1,12 +1,16 @@
 import { Link } from "react-router";
-import type { Finding, Verdict } from "../../core/judgement/finding";
 import { showResult } from "../../core/quantity/showResult";
 import type { ImportedEvidence } from "../../core/results/importedEvidence";
 import { showTime } from "../../core/time/words";
 import type { Judgement } from "../server/results/readings.server";
+import type { AnalysisInPanel } from "./AnalysisEvidence";
 import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { Formula } from "./Formula";
 import { VerdictMark } from "./VerdictMark";
+
+interface ImportedInPanel extends Omit<AnalysisInPanel, "work_id" | "evidence"> {
+  evidence: ImportedEvidence;
+}
 
 /** What is known of a result that came in a file: what the file says, and where in it. */
 export function ImportedEvidencePanel({
@@ -15,20 +19,7 @@ export function ImportedEvidencePanel({
   zone,
   back,
 }: {
-  reading: {
-    value: number | null;
-    shown: string | null;
-    decimals: number;
-    unit: string;
-    analyte: string;
-    site: string;
-    sample: string;
-    by: string;
-    verdict: Verdict;
-    rules_version: number;
-    findings: Finding[];
-    evidence: ImportedEvidence;
-  };
+  reading: ImportedInPanel;
   judgements: readonly Judgement[];
   zone: string;
   back?: string;

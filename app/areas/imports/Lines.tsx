@@ -21,7 +21,7 @@ export function TakenLines({
   if (lines.length === 0) return null;
   return (
     <WideTable name="Lines that can be taken over">
-      <table className="import-lines">
+      <table className="plain-table">
         <thead>
           <tr>
             <th scope="col">Line</th>
@@ -60,7 +60,7 @@ export function RefusedLines({ lines, of }: { lines: readonly RefusedLine[]; of:
     <details className="take-out" open={of <= 10 ? true : undefined}>
       <summary>Lines that cannot be taken over</summary>
       <WideTable name="Lines that cannot be taken over">
-        <table className="import-lines">
+        <table className="plain-table">
           <thead>
             <tr>
               <th scope="col">Line</th>

@@ -242,7 +242,7 @@ function RightsTable({
     <section className="sheet" aria-label="Who may do what">
       <h2>Who may do what</h2>
       <WideTable name="Rights of each role">
-        <table className="rights-table">
+        <table className="plain-table">
           <thead>
             <tr>
               <th scope="col">May</th>

@@ -20,7 +20,7 @@ export function SoundTable({
 }) {
   return (
     <WideTable name={comments ? "Table of what was looked at" : "Table of sound results"}>
-      <table className="sound-table">
+      <table className="plain-table">
         <thead>
           <tr>
             <th scope="col">When</th>

@@ -176,6 +176,9 @@ export default function ShiftPage() {
                 , {showTime(s.at, zone, "both")}
               </p>
               {s.comment && <p>“{s.comment}”</p>}
+              <p>
+                <Link to={`/ledger?from=${day}&to=${day}`}>What was measured that day, in the ledger</Link>
+              </p>
               <p className="quiet hash">
                 Sealed as <span className="m">{s.hash}</span>
               </p>

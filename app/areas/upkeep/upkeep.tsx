@@ -11,7 +11,6 @@ import { useWaiting } from "../../ui/outbox/useOutbox";
 import { useLookAgain } from "../../ui/useLookAgain";
 import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/upkeep";
-import "./upkeep.css";
 
 export const meta: Route.MetaFunction = () => [{ title: "Upkeep · Brintel" }];
 
@@ -85,7 +84,7 @@ export default function Upkeep() {
         )}
         {backups.length > 0 && (
           <WideTable name="Backups that are kept">
-            <table className="backups">
+            <table className="plain-table">
               <thead>
                 <tr>
                   <th scope="col">Made</th>

@@ -1,6 +1,7 @@
 import { createHash, randomBytes } from "node:crypto";
 import type { Knex } from "knex";
 import { ulid } from "ulid";
+import { log } from "../platform/log.server";
 import type { Role } from "../platform/rights.server";
 import { writeLocked } from "../platform/write.server";
 import type { Person } from "./person";
@@ -48,12 +49,16 @@ export async function findSession(db: Knex, token: string, now: string): Promise
       "people.must_change",
     );
   if (!row || row.until <= now || later(row.seen_at, idle_ms) <= now) return undefined;
-  if (later(row.seen_at, seenEvery_ms) <= now) {
-    await writeLocked(db, (trx) => trx("sessions").where({ key }).update({ seen_at: now }));
-  }
+  if (later(row.seen_at, seenEvery_ms) <= now) void noteSeen(db, key, now);
   const { id, name, role, must_change } = row;
   return { key, person: { id, name, role }, mustChange: Boolean(must_change) };
 }
+
+/** No page waits for this, or fails with it: a full disk or a long write must not keep anybody from reading. */
+const noteSeen = (db: Knex, key: string, now: string): Promise<unknown> =>
+  writeLocked(db, (trx) => trx("sessions").where({ key }).update({ seen_at: now })).catch((error: unknown) =>
+    log.debug({ error }, "a session could not be noted as seen"),
+  );
 
 /** Begins a session in a browser and ends the one that was there. Returns what the browser carries. */
 export async function beginSession(

@@ -63,6 +63,9 @@ export function writeSeal(database: string, seal: Seal): void {
   }
 }
 
+/** What was sealed last here, by the database's file: a chain that did not grow costs one row to see. */
+const sealed = new Map<string, string>();
+
 /** Seals the chain as it is now; nothing happens where it did not grow. */
 export async function sealNow(db: Knex): Promise<void> {
   const database = fileOf(db);
@@ -71,9 +74,10 @@ export async function sealNow(db: Knex): Promise<void> {
     .where({ id: 1 })
     .first("seq", "hash");
   if (!head) return;
+  if (sealed.get(database) === head.hash) return;
   const last = readSeals(database).at(-1);
-  if (last?.seq === head.seq && last.hash === head.hash) return;
-  writeSeal(database, { at: nowIso(), seq: head.seq, hash: head.hash });
+  if (last?.hash !== head.hash) writeSeal(database, { at: nowIso(), seq: head.seq, hash: head.hash });
+  sealed.set(database, head.hash);
 }
 
 /** Seals that the chain does not reach, or reaches with another hash: the tail was cut, or the file is an older one. */
