@@ -48,6 +48,12 @@ describe("a method's document", () => {
     );
   });
 
+  it("of a hundred thousand steps is refused in a sentence, and at once", () => {
+    expect(refused((m) => ({ ...m, steps: Array(100_000).fill(m.steps[0]) }))).toContain(
+      "A method has at most 60 steps.",
+    );
+  });
+
   it("comes back from JSON as it went", () => {
     const method = libraryMethod("oxygen-burette");
     expect(methodSchema.parse(JSON.parse(JSON.stringify(method)))).toEqual(method);

@@ -8,7 +8,12 @@ import {
   useNavigation,
   useSearchParams,
 } from "react-router";
-import { everybody, nobodyHasPassword, setPassword } from "../../server/people/people.server";
+import {
+  everybody,
+  findPerson,
+  nobodyHasPassword,
+  setFirstPassword,
+} from "../../server/people/people.server";
 import { hashSecret, passwordSchema } from "../../server/people/secret.server";
 import { findBrowser } from "../../server/people/sessions.server";
 import { type SignedIn, signInByPassword, signInByPin } from "../../server/people/signIn.server";
@@ -65,30 +70,15 @@ export async function action({ request, url, context }: Route.ActionArgs) {
     const password = field(form, "password");
     if (password === "") return refuse("Type your password.");
     if (form.get("do") === "first") {
-      const wrong = await setFirstPassword(context.get(dbContext), person, password, now);
+      const name = (await findPerson(db, person))?.name ?? "-";
+      const weak = passwordSchema(name).safeParse(password).error?.issues[0]?.message;
+      const wrong = weak ?? (await setFirstPassword(db, person, await hashSecret(password), now));
       if (wrong) return refuse(wrong);
     }
     answer = await signInByPassword(db, person, password, asking, now);
   }
   if ("refused" in answer) return refuse(answer.refused, answer.usePassword);
   return redirect(safeNext(url.searchParams.get("next")), { headers: await signInHeaders(answer) });
-}
-
-/** The first password of a database that had none. Returns what is wrong with it. */
-async function setFirstPassword(
-  db: Parameters<typeof everybody>[0],
-  id: string,
-  password: string,
-  now: string,
-): Promise<string | null> {
-  if (!(await nobodyHasPassword(db)))
-    return "Somebody has a password already. Ask whoever manages for yours.";
-  const person = (await everybody(db)).find((p) => p.id === id && p.active && p.role === "manager");
-  if (!person) return "Whoever manages chooses a password first.";
-  const wrong = passwordSchema(person.name).safeParse(password).error?.issues[0]?.message;
-  if (wrong) return wrong;
-  await setPassword(db, id, await hashSecret(password), undefined, now);
-  return null;
 }
 
 export default function SignIn() {

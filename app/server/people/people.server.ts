@@ -171,6 +171,19 @@ export const setPassword = (
     await writeJournal(trx, now, [entryOf(id, id, "password changed")]);
   });
 
+/**
+ * The first password of a database that had none, chosen by whoever manages: looked at and set under one lock, so that of two who press at
+ * once one is first. Returns a sentence where it is not for them.
+ */
+export const setFirstPassword = (db: Knex, id: string, hash: string, now: string): Promise<Refusal> =>
+  writeLocked(db, async (trx) => {
+    if (!(await nobodyHasPassword(trx)))
+      return "Somebody has a password already. Ask whoever manages for yours.";
+    if ((await findPerson(trx, id))?.role !== "manager") return "Whoever manages chooses a password first.";
+    await setPassword(trx, id, hash, undefined, now);
+    return null;
+  });
+
 /** Sets or takes away somebody's own PIN. */
 export const setPin = (db: Knex, id: string, hash: string | null, now: string): Promise<void> =>
   writeLocked(db, async (trx) => {

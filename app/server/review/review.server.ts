@@ -75,6 +75,8 @@ export interface ReviewRow {
   instrument: string;
   judgements: number;
   signed_judgement: number | null;
+  /** Standard uncertainty, in the unit of the value; null where nobody can say. */
+  uncertainty: number | null;
   /** What stands against it. */
   findings: Finding[];
   /** Somebody looked at it as it is now, and said so. */
@@ -86,7 +88,18 @@ export const needsLook = (r: Pick<ReviewRow, "verdict" | "signed_judgement">): b
   r.verdict !== "sound" || r.signed_judgement !== null;
 
 /** What of a shift is to be reviewed, in the order of measuring. */
-export async function shiftToReview(db: Knex, from: string, to: string): Promise<ReviewRow[]> {
+export const shiftToReview = (db: Knex, from: string, to: string): Promise<ReviewRow[]> =>
+  reviewRows(db, (readings) => readings.whereBetween("readings.measured_at", [from, to]).whereRaw(toReview));
+
+/** Everything that was measured in a shift, signed or not, in the order of measuring. */
+export const wholeShift = (db: Knex, from: string, to: string): Promise<ReviewRow[]> =>
+  reviewRows(db, (readings) => readings.whereBetween("readings.measured_at", [from, to]));
+
+/** Results as a reviewer sees them, with what was said of each as it is now. */
+async function reviewRows(
+  db: Knex,
+  which: (readings: Knex.QueryBuilder) => Knex.QueryBuilder,
+): Promise<ReviewRow[]> {
   const rows: (Omit<ReviewRow, "findings" | "looked"> & {
     findings: string;
     looked_by: string | null;
@@ -102,8 +115,7 @@ export async function shiftToReview(db: Knex, from: string, to: string): Promise
       on.on("review_notes.id", "=", db.raw("(?)", [newest]));
     })
     .leftJoin("people as l", "l.id", "review_notes.person_id")
-    .whereBetween("readings.measured_at", [from, to])
-    .whereRaw(toReview)
+    .modify((q) => void which(q))
     .orderBy(["readings.measured_at", "readings.id"])
     .select(
       "readings.id",
@@ -125,6 +137,7 @@ export async function shiftToReview(db: Knex, from: string, to: string): Promise
       db.raw("coalesce(meters.code, readings.method, '') as instrument"),
       "readings.judgements",
       "readings.signed_judgement",
+      "readings.uncertainty",
       "readings.findings",
       "l.name as looked_by",
       "review_notes.comment",

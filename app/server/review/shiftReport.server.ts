@@ -1,103 +1,64 @@
 import type { Knex } from "knex";
-import { type Finding, objections, type Verdict } from "../../../core/judgement/finding";
+import { kindWords } from "../../../core/bench/subject";
+import type { Verdict } from "../../../core/judgement/finding";
+import { expandedWords } from "../../../core/quality/uncertainty";
 import { counted } from "../../../core/quantity/format";
+import { type Measurand, measurandFacts } from "../../../core/quantity/measurand";
 import { showResult } from "../../../core/quantity/showResult";
 import { showDate, showTime } from "../../../core/time/words";
 import { dayBounds } from "../../../core/time/zone";
 import type { Report } from "../platform/report";
 import { rulesInForce } from "../rules/rules.server";
-import { signaturesOfDay } from "./review.server";
-
-interface Line {
-  id: string;
-  site: string;
-  sample: string;
-  kind: string;
-  analyte: string;
-  value: number | null;
-  shown: string | null;
-  decimals: number;
-  unit: string;
-  uncertainty: number | null;
-  verdict: Verdict;
-  findings: string;
-  measured_at: string;
-  by: string;
-  instrument: string;
-  judgements: number;
-  signed_judgement: number | null;
-  comment: string | null;
-}
-
-/** Everything that was measured in a shift, whether signed or not, in the order of measuring. */
-const linesOf = (db: Knex, from: string, to: string): Promise<Line[]> =>
-  db("readings")
-    .join("sites", "sites.id", "readings.site_id")
-    .join("people", "people.id", "readings.person_id")
-    .leftJoin("meters", "meters.id", "readings.meter_id")
-    .leftJoin("review_notes", (on) => {
-      const newest = db("review_notes as n").whereRaw("n.reading_id = readings.id").max("n.id");
-      on.on("review_notes.id", "=", db.raw("(?)", [newest]));
-    })
-    .whereBetween("readings.measured_at", [from, to])
-    .orderBy(["readings.measured_at", "readings.id"])
-    .select(
-      "readings.id",
-      "sites.name as site",
-      "readings.sample",
-      "readings.kind",
-      "readings.analyte",
-      "readings.value",
-      "readings.shown",
-      "readings.decimals",
-      "readings.unit",
-      "readings.uncertainty",
-      "readings.verdict",
-      "readings.findings",
-      "readings.measured_at",
-      "people.name as by",
-      db.raw("coalesce(meters.code, readings.method, '') as instrument"),
-      "readings.judgements",
-      "readings.signed_judgement",
-      "review_notes.comment",
-    );
+import { type ReviewRow, signaturesOfDay, wholeShift } from "./review.server";
 
 /** Calibrations and checks of a shift, as its report lists them. */
 async function instruments(db: Knex, from: string, to: string, zone: string): Promise<string[][]> {
-  const calibrations: { at: string; code: string; measurand: string; verdict: string }[] = await db(
+  const calibrations: { at: string; code: string; measurand: Measurand; verdict: string }[] = await db(
     "calibrations",
   )
     .join("meters", "meters.id", "calibrations.meter_id")
     .whereBetween("finished_at", [from, to])
     .select("finished_at as at", "meters.code", "measurand", "verdict");
-  const checks: { at: string; code: string; measurand: string; passed: boolean | number }[] = await db(
+  const checks: { at: string; code: string; measurand: Measurand; passed: boolean | number }[] = await db(
     "checks",
   )
     .join("meters", "meters.id", "checks.meter_id")
     .whereBetween("at", [from, to])
     .select("at", "meters.code", "measurand", "passed");
   return [
-    ...calibrations.map((c) => ({ at: c.at, row: [c.code, `calibrated, ${c.measurand}`, c.verdict] })),
+    ...calibrations.map((c) => ({
+      at: c.at,
+      row: [c.code, `calibrated, ${measurandFacts[c.measurand].word}`, c.verdict],
+    })),
     ...checks.map((c) => ({
       at: c.at,
-      row: [c.code, `checked, ${c.measurand}`, c.passed ? "passed" : "failed"],
+      row: [c.code, `checked, ${measurandFacts[c.measurand].word}`, c.passed ? "passed" : "failed"],
     })),
   ]
     .sort((a, b) => (a.at < b.at ? -1 : 1))
     .map(({ at, row }) => [showTime(at, zone), ...row]);
 }
 
+/** A result with its unit, and how sure it is where that is known. */
+const resultOf = (l: ReviewRow): string =>
+  [
+    showResult(l),
+    l.value !== null && l.uncertainty !== null ? expandedWords(l.uncertainty, l.decimals) : "",
+    l.unit === "pH" ? "" : l.unit,
+  ]
+    .filter(Boolean)
+    .join(" ");
+
 /** The report of a shift: what was measured and by whom, what stands against it, what was seen, and who signed what. */
 export async function shiftReport(db: Knex, day: string): Promise<Report> {
   const { zone } = (await rulesInForce(db)).rules;
   const bounds = dayBounds(zone);
   const [from, to] = [bounds.start(day), bounds.end(day)];
-  const lines = await linesOf(db, from, to);
+  const lines = await wholeShift(db, from, to);
   const signed = await signaturesOfDay(db, day);
   const unsigned = lines.filter((l) => l.signed_judgement !== l.judgements).length;
   const count = (verdict: Verdict) => lines.filter((l) => l.verdict === verdict).length;
-  const against = lines.filter((l) => l.verdict !== "sound" || l.comment !== null);
-  const unitOf = (l: Line) => (l.unit === "pH" ? "" : ` ${l.unit}`);
+  const against = lines.filter((l) => l.verdict !== "sound" || l.looked !== null);
   const meters = await instruments(db, from, to, zone);
   return {
     kind: "shift report",
@@ -137,9 +98,9 @@ export async function shiftReport(db: Knex, day: string): Promise<Report> {
           shares: [8, 24, 18, 18, 13, 22, 14],
           rows: lines.map((l) => [
             showTime(l.measured_at, zone),
-            l.kind === "sample" ? `${l.site}, ${l.sample}` : l.kind,
+            l.kind === "sample" ? [l.site, l.sample].filter(Boolean).join(", ") : kindWords[l.kind],
             l.analyte,
-            `${showResult(l)}${unitOf(l)}`,
+            resultOf(l),
             l.verdict === "void" ? "taken out" : l.verdict,
             l.instrument,
             l.by,
@@ -155,17 +116,18 @@ export async function shiftReport(db: Knex, day: string): Promise<Report> {
                 shares: [8, 22, 50, 30],
                 rows: against.map((l) => [
                   showTime(l.measured_at, zone),
-                  `${l.analyte} ${showResult(l)}`,
-                  objections(JSON.parse(l.findings) as Finding[])
-                    .map((f) => f.sentence)
-                    .join(" "),
-                  l.comment ?? "",
+                  `${l.analyte} ${resultOf(l)}`,
+                  l.findings.map((f) => f.sentence).join(" "),
+                  l.looked ? `${l.looked.comment} (${l.looked.by})` : "",
                 ]),
               },
             },
           ]
         : []),
     ],
-    closing: ["A result that is changed after its signature keeps what was signed, and is signed anew."],
+    closing: [
+      "± is the expanded uncertainty, k = 2.",
+      "A result that is changed after its signature keeps what was signed, and is signed anew.",
+    ],
   };
 }
