@@ -2,7 +2,7 @@ import type { Knex } from "knex";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { verifyJournal } from "../app/server/bench/verifyJournal.server";
 import { unpack } from "../app/server/platform/pack.server";
-import { openDatabase } from "../app/server/platform/sqlite.server";
+import { openTestDatabase } from "../app/server/testing/testDatabase";
 import { sensorTrend } from "../core/calibration/validity";
 import { defaultHouseRules } from "../core/rules/houseRules";
 import { loadDemo } from "./load";
@@ -10,7 +10,7 @@ import { loadDemo } from "./load";
 const now = new Date("2026-11-23T14:00:00.000Z");
 let db: Knex;
 beforeAll(async () => {
-  db = await openDatabase(":memory:");
+  db = await openTestDatabase();
   await loadDemo(db, now);
 });
 afterAll(() => db.destroy());
@@ -30,10 +30,10 @@ const textOf = (row: { packed: Buffer } | undefined) => JSON.stringify(row && un
 
 describe("the demo's twelve weeks", () => {
   it("are the same each time they are loaded for the same day", async () => {
-    const again = await openDatabase(":memory:");
+    const again = await openTestDatabase();
     await loadDemo(again, now);
     const values = (d: Knex) =>
-      d("readings").orderBy("measured_at").select("value", "verdict", "measured_at");
+      d("readings").orderBy(["measured_at", "parameter", "value"]).select("value", "verdict", "measured_at");
     expect(await values(again)).toEqual(await values(db));
     await again.destroy();
   });

@@ -2,8 +2,8 @@
  * Everything as one open file, and back: `npm run archive -- out.zip` writes the database into a zip of NDJSON; `npm run archive -- read in.zip`
  * makes a new database of one, at BRINTEL_DATABASE.
  */
-import { databaseFile } from "../app/server/platform/database.server";
-import { openDatabase } from "../app/server/platform/sqlite.server";
+import { databasePlace } from "../app/server/platform/database.server";
+import { calledPlace, openDatabase } from "../app/server/platform/engine.server";
 import { writeArchive } from "../app/server/upkeep/archive.server";
 import { readArchive } from "../app/server/upkeep/unarchive.server";
 
@@ -11,10 +11,12 @@ const [first, second] = process.argv.slice(2);
 try {
   const rows = (tables: readonly { rows: number }[]) => tables.reduce((sum, t) => sum + t.rows, 0);
   if (first === "read" && second) {
-    const { tables } = await readArchive(second, databaseFile());
-    process.stdout.write(`${databaseFile()}: ${rows(tables)} rows of ${tables.length} tables, checked.\n`);
+    const { tables } = await readArchive(second, databasePlace());
+    process.stdout.write(
+      `${calledPlace(databasePlace())}: ${rows(tables)} rows of ${tables.length} tables, checked.\n`,
+    );
   } else if (first && first !== "read") {
-    const db = await openDatabase(databaseFile(), { migrate: false, once: true });
+    const db = await openDatabase(databasePlace(), { migrate: false, once: true });
     const { tables } = await writeArchive(db, first);
     await db.destroy();
     process.stdout.write(`${first}: ${rows(tables)} rows of ${tables.length} tables.\n`);

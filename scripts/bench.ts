@@ -7,7 +7,7 @@ import { mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { gzipSync } from "node:zlib";
-import { openDatabase } from "../app/server/platform/sqlite.server";
+import { openDatabase } from "../app/server/platform/engine.server";
 import { confirmRejudging } from "../app/server/results/rejudge.server";
 import { previewRejudging } from "../app/server/results/rejudgeChanges.server";
 import { runRejudging } from "../app/server/results/rejudgeRun.server";

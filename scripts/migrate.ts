@@ -1,6 +1,7 @@
 /** Brings the database of BRINTEL_DATABASE up to date. */
-import { database, databaseFile } from "../app/server/platform/database.server";
+import { database, databasePlace } from "../app/server/platform/database.server";
+import { calledPlace } from "../app/server/platform/engine.server";
 
 const db = await database();
-process.stdout.write(`${databaseFile()} is up to date.\n`);
+process.stdout.write(`${calledPlace(databasePlace())} is up to date.\n`);
 await db.destroy();

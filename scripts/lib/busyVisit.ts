@@ -1,7 +1,7 @@
 import { monotonicFactory } from "ulid";
 import { postEvents } from "../../app/server/bench/bench.server";
 import { listPeople } from "../../app/server/people/people.server";
-import { openDatabase } from "../../app/server/platform/sqlite.server";
+import { openDatabase } from "../../app/server/platform/engine.server";
 import { listMethods } from "../../app/server/runs/methods.server";
 import { startRun } from "../../app/server/runs/runs.server";
 import { listSites } from "../../app/server/sites/sites.server";

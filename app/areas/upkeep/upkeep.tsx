@@ -68,14 +68,14 @@ export default function Upkeep() {
         ) : last ? (
           <p>
             The last one is of <b>{showTime(last.made_at, zone, "both")}</b>:{" "}
-            <span className="m">{megabytes(last.bytes)}</span>, checked by opening it.
+            <span className="m">{megabytes(last.bytes)}</span>, checked by reading it.
           </p>
         ) : (
           <p>
             There is no backup yet. Where one is due on the schedule, it is made a minute after the start.
           </p>
         )}
-        {mayKeep && state.file && !backup.running && (
+        {mayKeep && state.place && !backup.running && (
           <Form method="post">
             <button type="submit" className={last ? "calm strong" : "act"} disabled={busy}>
               Back up now
@@ -140,7 +140,7 @@ export default function Upkeep() {
           <Rows
             rows={[
               ["Database", megabytes(state.bytes)],
-              ["Room on its disk", state.free_bytes === null ? "–" : megabytes(state.free_bytes)],
+              ["Room for backups", state.free_bytes === null ? "–" : megabytes(state.free_bytes)],
               ["Memory in use", megabytes(state.memory_bytes)],
               ["Schema", state.migration],
               ["Node", state.node],

@@ -5,7 +5,7 @@ import { ulid } from "ulid";
 import { describe, expect, it } from "vitest";
 import { findCalibration, latestCalibrations } from "../calibrations/calibrations.server";
 import { dayRail } from "../day/day.server";
-import { openDatabase } from "../platform/sqlite.server";
+import { openDatabase } from "../platform/engine.server";
 import { findReading, judgementsOf } from "../results/readings.server";
 import { worksWithLot } from "../stock/lotPage.server";
 import { benchForEachTest } from "../testing/benchForEachTest";

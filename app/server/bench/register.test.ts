@@ -158,7 +158,8 @@ describe("instruments", () => {
       "2025-05-01",
       "2025-05-01",
     ]);
-    await recordService(db, pond, { ...service, kind: "membrane-changed" }, person, later);
+    const latest = "2026-04-12T10:05:00.000Z";
+    await recordService(db, pond, { ...service, kind: "membrane-changed" }, person, latest);
     const oxygen = (await findMeter(db, pond.id))?.channels.find((c) => c.measurand === "oxygen");
     expect(oxygen?.sensor_since).toBe("2026-04-12");
     expect((await serviceLog(db, pond.id, 9)).map((e) => [e.kind, e.measurand, e.by])).toEqual(
@@ -168,7 +169,7 @@ describe("instruments", () => {
       ].reverse(),
     );
     const ended = await db("calibrations")
-      .where({ meter_id: pond.id, valid_until: later })
+      .where({ meter_id: pond.id, valid_until: latest })
       .select("measurand");
     expect(ended).toEqual([{ measurand: "oxygen" }]);
   });

@@ -1,8 +1,8 @@
 import type { Knex } from "knex";
 import { nowIso } from "../platform/clock.server";
+import { openDatabase, whereIs } from "../platform/engine.server";
 import { log } from "../platform/log.server";
 import { type Actor, allow } from "../platform/rights.server";
-import { fileOf, openDatabase } from "../platform/sqlite.server";
 import { troubleOf } from "../platform/trouble.server";
 import { askWorker, workersExist } from "../platform/workers.server";
 import type { ImportRow } from "./importFile.server";
@@ -50,7 +50,7 @@ export async function importInWorker(file: string, task: Task, onProgress: (shar
 const fewLines = 1000;
 
 function run(db: Knex, task: Task, lines: number, onProgress: (share: number) => void = () => undefined) {
-  const file = fileOf(db);
+  const file = whereIs(db);
   return file && lines > fewLines && workersExist()
     ? (askWorker("import", file, task, (share) => onProgress(share as number)) as Promise<
         Looked | string | null

@@ -2,7 +2,7 @@ import type { MessagePort } from "node:worker_threads";
 import type { Knex } from "knex";
 import { dayBounds } from "../../../core/time/zone";
 import { nowIso } from "../platform/clock.server";
-import { fileOf, openDatabase } from "../platform/sqlite.server";
+import { openDatabase, whereIs } from "../platform/engine.server";
 import { streamFromWorker, workersExist } from "../platform/workers.server";
 import { withEvidence } from "../results/evidenceDocument.server";
 import { isCommon, type LedgerQuery, ledgerQuerySchema, pageOfIds, placeOf } from "../results/ledger.server";
@@ -95,7 +95,7 @@ export function exportOf(db: Knex, url: URL, format: ExportRequest["format"]): R
     Object.fromEntries([...url.searchParams].filter(([, v]) => v !== "")),
   );
   const request: ExportRequest = { query, format, now: nowIso() };
-  const file = fileOf(db);
+  const file = whereIs(db);
   const body =
     file === null || !workersExist()
       ? inThisThread(exportPieces(db, request))

@@ -2,6 +2,7 @@ import type { Knex } from "knex";
 import { objections } from "../../../core/judgement/finding";
 import type { ImportedEvidence } from "../../../core/results/importedEvidence";
 import { judgeImported } from "../../../core/results/judgeImported";
+import { bytesType } from "../platform/engine.server";
 import { writeJournal } from "../platform/journal.server";
 import { pack, unpack } from "../platform/pack.server";
 import type { Actor } from "../platform/rights.server";
@@ -58,7 +59,7 @@ export async function undoImport(
         return [r.id, JSON.stringify(objections(judgeImported(evidence).findings)), pack(evidence)];
       });
       // All rows of a page in one statement: one after the other they would keep everybody waiting.
-      const values = changed.map(() => "(?, ?, ?)").join(", ");
+      const values = changed.map(() => `(?, ?, cast(? as ${bytesType(trx)}))`).join(", ");
       const page = `with c(id, findings, packed) as (values ${values})`;
       const bound = changed.flat() as string[];
       await trx.raw(

@@ -1,7 +1,7 @@
 import { calculate } from "../../../core/calculators/registry";
-import { databaseFile } from "../platform/database.server";
+import { databasePlace } from "../platform/database.server";
+import { openDatabase } from "../platform/engine.server";
 import { log } from "../platform/log.server";
-import { openDatabase } from "../platform/sqlite.server";
 import { askWorker, workersExist } from "../platform/workers.server";
 import { replan } from "./plans.server";
 
@@ -23,7 +23,7 @@ let running: Promise<void> | null = null;
 
 /** Makes the open plan anew in a worker thread; while one is being made, asking again waits for that one. */
 export function startReplanning(): Promise<void> {
-  running ??= askWorker("replan", databaseFile(), null)
+  running ??= askWorker("replan", databasePlace(), null)
     .then(
       () => undefined,
       (error: unknown) => log.error({ error }, "planning anew failed; the plan stays as it was"),

@@ -1,15 +1,15 @@
 import type { Knex } from "knex";
 import { config } from "./config.server";
-import { openDatabase } from "./sqlite.server";
+import { openDatabase } from "./engine.server";
 
-/** The database file: BRINTEL_DATABASE, or data/brintel.sqlite beside the program. */
-export const databaseFile = () => config().BRINTEL_DATABASE;
+/** Where the database is: BRINTEL_DATABASE, or data/brintel.sqlite beside the program. */
+export const databasePlace = () => config().BRINTEL_DATABASE;
 
 let opened: Promise<Knex> | undefined;
 
 /** The one database of this process, opened and migrated on first use. */
 export function database(): Promise<Knex> {
-  opened ??= openDatabase(databaseFile());
+  opened ??= openDatabase(databasePlace());
   return opened;
 }
 

@@ -10,7 +10,7 @@ import { guard, sessionCookie } from "./session.server";
 const use = benchForEachTest();
 vi.mock("./database.server", () => ({
   database: async () => use.bench.db,
-  databaseFile: () => ":memory:",
+  databasePlace: () => ":memory:",
 }));
 
 const quick = { logN: 4, r: 1, p: 1 };

@@ -7,7 +7,7 @@ import express from "express";
 import compressedFiles from "express-static-gzip";
 import helmet from "helmet";
 import { pinoHttp } from "pino-http";
-import { resumeRejudgings } from "../results/rejudgeRunner.server";
+import { keepResuming } from "../results/rejudgeRunner.server";
 import { keepSealing } from "../upkeep/sealing.server";
 import { applicationOf } from "./answer";
 import { config } from "./config.server";
@@ -20,7 +20,7 @@ import { log } from "./log.server";
 /** The web server: log, security headers, what may come in, compression, files of the build, health, the application. */
 export async function createApp(clientFolder: string) {
   const db = await database();
-  await resumeRejudgings(db);
+  await keepResuming(db);
   keepSealing(db);
   keepBackingUp(db);
   const app = express();

@@ -2,15 +2,16 @@ import { createHmac, randomBytes } from "node:crypto";
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { config } from "./config.server";
-import { databaseFile } from "./database.server";
+import { databasePlace } from "./database.server";
+import { besidePlace } from "./engine.server";
 
 /** The secret of this installation: from the environment, or made once and kept beside the database. */
 function ownSecret(): string {
   const { BRINTEL_SECRET } = config();
   if (BRINTEL_SECRET) return BRINTEL_SECRET;
-  const file = databaseFile();
-  if (file === ":memory:") return randomBytes(32).toString("hex");
-  const path = join(dirname(file), "cookie-secret");
+  const place = databasePlace();
+  if (place === ":memory:") return randomBytes(32).toString("hex");
+  const path = join(dirname(besidePlace(place)), "cookie-secret");
   const kept = existsSync(path) ? readFileSync(path, "utf8").trim() : "";
   // An empty file, as a full disk leaves it, would make every address known.
   if (kept.length >= 32) return kept;

@@ -2,10 +2,8 @@ import { closeSync, existsSync, mkdirSync, openSync, readSync, statSync } from "
 import { dirname } from "node:path";
 import Sqlite from "better-sqlite3";
 import knex, { type Knex } from "knex";
-import { nowIso } from "./clock.server";
-import { migrationNames, migrationSource, migrationsUpTo } from "./migrations";
+import { bringUpToDate, type Opening, refuseNewerSteps } from "./schema.server";
 import { StorageTrouble, troubleOf } from "./trouble.server";
-import { programVersion } from "./version.server";
 
 /** Which file each open database is, so that one that was put away under the running program is noticed. */
 const openFiles = new WeakMap<object, { file: string; inode: number }>();
@@ -36,8 +34,6 @@ function refuseNewer(file: string): void {
     const names = (
       old.prepare("select name from knex_migrations order by id").all() as { name: string }[]
     ).map((r) => r.name);
-    const unknown = names.filter((name) => !migrationNames.includes(name));
-    if (unknown.length === 0) return;
     const by = has("program_log")
       ? (
           old.prepare("select version from program_log order by at desc limit 1").get() as
@@ -45,12 +41,7 @@ function refuseNewer(file: string): void {
             | undefined
         )?.version
       : undefined;
-    throw new StorageTrouble(
-      "newer",
-      `The database ${file} was last brought up to date by ${by ? `Brintel ${by}` : "another Brintel"} (step ${unknown.at(-1)}); ` +
-        `this is Brintel ${programVersion} (up to step ${migrationNames.at(-1)}). Nothing was changed. ` +
-        "Start the newer program, or restore a backup made before it.",
-    );
+    refuseNewerSteps(file, names, by);
   } finally {
     old.close();
   }
@@ -101,22 +92,13 @@ function openingTrouble(file: string, error: unknown): unknown {
   return error;
 }
 
-interface Opening {
-  /** Only the main process brings the schema up to date; workers take the file as it is. */
-  migrate?: boolean;
-  /** For a thread that reads everything once: what it has read is not kept in memory, since it is not asked for again. */
-  once?: boolean;
-  /** Brings the schema up to this step and no further: for reading what an older program wrote. */
-  upTo?: string;
-}
-
 /**
  * Everything that is particular to SQLite: the file, its pragmas, and bringing the schema up to date. No file is ever
  * renamed, set aside or begun anew. Errors: `StorageTrouble` with a sentence that names the file.
  */
-export async function openDatabase(
+export async function openSqlite(
   file: string,
-  { migrate = true, once = false, upTo }: Opening = {},
+  { migrate = true, once = false, hurried = false, upTo }: Opening = {},
 ): Promise<Knex> {
   try {
     if (file !== ":memory:") {
@@ -126,10 +108,14 @@ export async function openDatabase(
         refuseNewer(file);
       }
     }
-    const db = connect(file, once);
+    const db = connect(file, once, hurried);
     try {
-      if (migrate) await bringUpToDate(db, file, upTo);
-      else await db.raw("select 1");
+      if (migrate) {
+        // How the tables are filled decides which index serves a question.
+        if (await bringUpToDate(db, upTo)) await db.raw("analyze");
+        // A file that cannot be written is said at once, not at the first reading of the day.
+        else if (file !== ":memory:") await db("journal_head").where({ id: 1 }).update({ id: 1 });
+      } else await db.raw("select 1");
     } catch (error) {
       await db.destroy();
       throw error;
@@ -143,7 +129,7 @@ export async function openDatabase(
   }
 }
 
-const connect = (file: string, once: boolean): Knex =>
+const connect = (file: string, once: boolean, hurried: boolean): Knex =>
   knex({
     client: "better-sqlite3",
     connection: { filename: file },
@@ -157,7 +143,7 @@ const connect = (file: string, once: boolean): Knex =>
           connection.pragma("foreign_keys = ON");
           connection.pragma("busy_timeout = 5000");
           connection.pragma("journal_mode = WAL");
-          connection.pragma("synchronous = FULL");
+          connection.pragma(`synchronous = ${hurried ? "OFF" : "FULL"}`);
           connection.pragma(`cache_size = ${once ? -4096 : -65536}`);
           connection.pragma(`mmap_size = ${once ? 0 : 268435456}`);
           done(null);
@@ -167,36 +153,3 @@ const connect = (file: string, once: boolean): Knex =>
       },
     },
   });
-
-async function bringUpToDate(db: Knex, file: string, upTo?: string): Promise<void> {
-  const source = upTo ? migrationsUpTo(upTo) : migrationSource;
-  const [, done]: [number, string[]] = await db.migrate.latest({ migrationSource: source });
-  if (done.length === 0) {
-    // A file that cannot be written is said at once, not at the first reading of the day.
-    if (file !== ":memory:") await db("journal_head").where({ id: 1 }).update({ id: 1 });
-    return;
-  }
-  const at = nowIso();
-  await db("program_log").insert({ version: programVersion, migration: done.at(-1), at });
-  // How the tables are filled decides which index serves a question.
-  await db.raw("analyze");
-}
-
-/** Inserts many rows in as few statements as possible; the values come in the order of the columns. */
-export async function insertMany(
-  trx: Knex,
-  table: string,
-  columns: readonly string[],
-  rows: readonly (readonly (string | number | Buffer | null)[])[],
-): Promise<void> {
-  const size = Math.floor(10_000 / columns.length);
-  const tuple = `(${Array(columns.length).fill("?").join(",")})`;
-  const names = columns.map((c) => `"${c}"`).join(",");
-  for (let from = 0; from < rows.length; from += size) {
-    const part = rows.slice(from, from + size);
-    await trx.raw(
-      `insert into "${table}" (${names}) values ${part.map(() => tuple).join(",")}`,
-      part.flat() as (string | number | Buffer)[],
-    );
-  }
-}

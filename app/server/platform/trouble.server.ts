@@ -2,7 +2,7 @@ import { isMainThread } from "node:worker_threads";
 import { log } from "./log.server";
 
 /** What can be wrong with the place where the data lie. */
-export type TroubleCode = "busy" | "full" | "read-only" | "gone" | "broken" | "newer" | "unopened";
+export type TroubleCode = "busy" | "full" | "read-only" | "gone" | "away" | "broken" | "newer" | "unopened";
 
 /** The data cannot be read or written; the message is a sentence for the people at the bench. */
 export class StorageTrouble extends Error {
@@ -22,11 +22,17 @@ const sentences: Record<Exclude<TroubleCode, "newer" | "unopened">, string> = {
   "read-only":
     "The database can be read but not written. Whoever looks after Brintel must allow writing to it.",
   gone: "The database file is no longer where it was. Stop, put it back or restore a backup, and start Brintel again.",
+  away: "The database server does not answer. Nothing was lost; what is at the benches is sent when it is back.",
   broken: "The database file is damaged. Stop using it and restore the last backup; keep the damaged file.",
 };
 
+/** What SQLite, the file system and PostgreSQL call it. Source: PostgreSQL 15, appendix A, for the codes of five signs. */
 const codes: [RegExp, keyof typeof sentences][] = [
-  [/^SQLITE_(BUSY|LOCKED)/, "busy"],
+  [/^SQLITE_(BUSY|LOCKED)|^(40001|40P01|55P03)$/, "busy"],
+  [/^(53100|58030)$/, "full"],
+  [/^(25006|42501)$/, "read-only"],
+  [/^(08...|57P0[1-5]|53300|ECONNREFUSED|ECONNRESET|EPIPE|ETIMEDOUT|EHOSTUNREACH)$/, "away"],
+  [/^XX00[12]$/, "broken"],
   [/^(SQLITE_FULL|ENOSPC|SQLITE_IOERR_WRITE)/, "full"],
   [/^(SQLITE_READONLY_DBMOVED|SQLITE_IOERR_FSTAT)/, "gone"],
   [/^(SQLITE_READONLY|EACCES|EROFS|EPERM)/, "read-only"],
@@ -35,12 +41,20 @@ const codes: [RegExp, keyof typeof sentences][] = [
 
 const codeOf = (error: unknown): string => String((error as { code?: unknown } | null)?.code ?? "");
 
-export const isBusy = (error: unknown): boolean => /^SQLITE_(BUSY|LOCKED)/.test(codeOf(error));
+/** The driver has no codes for a server that vanishes in the middle, or for one that gives no connection in time. */
+const vanished =
+  /Connection (terminated|ended)|Client has encountered a connection error|timeout (expired|exceeded when trying to connect)|acquiring a connection/;
+
+const kindOf = (error: unknown): keyof typeof sentences | undefined =>
+  codes.find(([pattern]) => pattern.test(codeOf(error)))?.[1] ??
+  (error instanceof Error && vanished.test(error.message) ? "away" : undefined);
+
+export const isBusy = (error: unknown): boolean => kindOf(error) === "busy";
 
 /** The trouble behind an error of the engine or the file system; null when it is something else. */
 export function troubleOf(error: unknown): StorageTrouble | null {
   if (error instanceof StorageTrouble) return error;
-  const code = codes.find(([pattern]) => pattern.test(codeOf(error)))?.[1];
+  const code = kindOf(error);
   return code ? new StorageTrouble(code, sentences[code], { cause: error }) : null;
 }
 

@@ -29,9 +29,27 @@ export async function write<T>(
   return writeLocked(db, work);
 }
 
+/** The writers of this process wait for each other here, where they hold no connection: whoever reads always finds one. */
+const lastWriter = new WeakMap<object, Promise<unknown>>();
+
+function inTurn<T>(db: Knex, work: () => Promise<T>): Promise<T> {
+  const before = lastWriter.get(db.client) ?? Promise.resolve();
+  const mine = before.then(work, work);
+  lastWriter.set(
+    db.client,
+    mine.catch(() => undefined),
+  );
+  return mine;
+}
+
 /** {@link write} for what no person does: the first steps of an empty database, upkeep, the workers. */
 export async function writeLocked<T>(db: Knex, work: (trx: Knex.Transaction) => Promise<T>): Promise<T> {
   if (db.isTransaction) return work(db as Knex.Transaction);
+  return inTurn(db, () => writeSoon(db, work));
+}
+
+/** Writes as soon as no other process does. */
+async function writeSoon<T>(db: Knex, work: (trx: Knex.Transaction) => Promise<T>): Promise<T> {
   const until = Date.now() + patience_ms;
   for (let tries = 0; ; tries++) {
     try {

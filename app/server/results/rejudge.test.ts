@@ -7,7 +7,7 @@ import { defaultHouseRules } from "../../../core/rules/houseRules";
 import { recordId } from "../bench/benchWork.server";
 import { verifyJournal } from "../bench/verifyJournal.server";
 import { dueList } from "../day/due.server";
-import { openDatabase } from "../platform/sqlite.server";
+import { openDatabase } from "../platform/engine.server";
 import { changeRules } from "../rules/rules.server";
 import { changeLot } from "../stock/lots.server";
 import { benchForEachTest } from "../testing/benchForEachTest";

@@ -1,9 +1,9 @@
 import type { Knex } from "knex";
 import type { HouseRules } from "../../../core/rules/houseRules";
 import { nowIso } from "../platform/clock.server";
-import { database, databaseFile } from "../platform/database.server";
+import { database, databasePlace } from "../platform/database.server";
+import { alone, openDatabase, whereIs } from "../platform/engine.server";
 import { log } from "../platform/log.server";
-import { fileOf, openDatabase } from "../platform/sqlite.server";
 import { troubleOf } from "../platform/trouble.server";
 import { askWorker, workersExist } from "../platform/workers.server";
 import { noteFailure, type RejudgingRequest, unfinishedRejudgings } from "./rejudge.server";
@@ -23,7 +23,8 @@ export async function rejudgeInWorker(
 ): Promise<void> {
   const db = await openDatabase(file, { migrate: false });
   try {
-    await runRejudging(db, id, nowIso(), tell);
+    // Of several processes, one does it.
+    await alone(db, `brintel rejudging ${id}`, () => runRejudging(db, id, nowIso(), tell));
   } finally {
     await db.destroy();
   }
@@ -33,7 +34,7 @@ export async function rejudgeInWorker(
 export function startRejudging(id: string): void {
   if (progress.has(id)) return;
   progress.set(id, 0);
-  askWorker("rejudge", databaseFile(), id, (share) => progress.set(id, share as number))
+  askWorker("rejudge", databasePlace(), id, (share) => progress.set(id, share as number))
     .catch(async (error: unknown) => {
       log.error({ id, error }, "re-judging failed");
       const sentence = troubleOf(error)?.message ?? "It ended unexpectedly; nothing was changed.";
@@ -43,9 +44,18 @@ export function startRejudging(id: string): void {
     .finally(() => progress.delete(id));
 }
 
-/** What a power cut left undone is done now. */
-export async function resumeRejudgings(db: Knex): Promise<void> {
-  for (const id of await unfinishedRejudgings(db)) startRejudging(id);
+/** So often it is looked whether another process left something undone. */
+const look_ms = 60_000;
+
+/** What a power cut left undone is done now; and later what another process left undone that died. */
+export async function keepResuming(db: Knex): Promise<void> {
+  const resume = async () => {
+    for (const id of await unfinishedRejudgings(db)) startRejudging(id);
+  };
+  await resume();
+  setInterval(() => {
+    resume().catch((error: unknown) => log.warn({ error }, "no look for what was left undone"));
+  }, look_ms).unref();
 }
 
 interface PreviewRequest extends RejudgingRequest {
@@ -71,7 +81,7 @@ export async function preview(
   request: RejudgingRequest,
   rules: HouseRules | null = null,
 ): Promise<RejudgingPreview> {
-  const file = fileOf(db);
+  const file = whereIs(db);
   const few = (await countTouched(db, request)) <= fewReadings;
   if (few || file === null || !workersExist()) return previewRejudging(db, request, rules);
   return (await askWorker("preview", file, { ...request, rules })) as RejudgingPreview;

@@ -65,6 +65,9 @@ export const portionOf = (
   per: { amount: number; unit: string } | null = null,
 ): number | null => lot.portion ?? (per && per.unit === lot.unit ? per.amount : null);
 
+/** A text in a column of a query, of the type and order that the ids beside it have: an engine that asks for types knows it. */
+const likeId = (db: Knex, text: string) => db.raw("coalesce(?, id)", [text]);
+
 /**
  * A lot and everything that was made with it or given its strength by it, from the day on from which it is in doubt, as a
  * query of lots with the stretch of time in which what used them is in doubt. What was made before that day is not in doubt;
@@ -73,7 +76,7 @@ export const portionOf = (
 const inDoubtBelow = (db: Knex, lotId: string, since: string): Knex.QueryBuilder =>
   db.withRecursive("below", ["id", "since", "until"], (q) =>
     q
-      .select("id", db.raw("?", [since]), db.raw("?", [endOfTime]))
+      .select("id", likeId(db, since), likeId(db, endOfTime))
       .from("lots")
       .where({ id: lotId })
       .union((u) =>
@@ -154,7 +157,7 @@ export async function doubtedLots(
   const rows: Ancestor[] = await db
     .withRecursive("up", ["root", "id", "used_at"], (q) =>
       q
-        .select("id", "id", db.raw("?", [at]))
+        .select("id", "id", likeId(db, at))
         .from("lots")
         .whereIn("id", [...ids])
         .union((u) =>

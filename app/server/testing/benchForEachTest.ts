@@ -6,7 +6,7 @@ import { openTestBench, type TestBench } from "./testBench";
 export function benchForEachTest(data?: HouseRules["data"]): { readonly bench: TestBench } {
   const holder: { bench?: TestBench } = {};
   beforeEach(async () => {
-    holder.bench = await openTestBench(":memory:", data);
+    holder.bench = await openTestBench(null, data);
   });
   afterEach(() => holder.bench?.db.destroy());
   return {

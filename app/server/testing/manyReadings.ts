@@ -1,6 +1,6 @@
 import type { Knex } from "knex";
+import { insertMany } from "../platform/insertMany";
 import { pack, unpack } from "../platform/pack.server";
-import { insertMany } from "../platform/sqlite.server";
 
 /** Copies one judged reading many times over a span of time, with its history, as a long season would leave it. */
 export async function fillWithReadings(

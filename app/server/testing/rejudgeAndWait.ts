@@ -1,7 +1,7 @@
 import { runRejudging } from "../results/rejudgeRun.server";
 /** Begins a re-judging, says when it has come so far, and then holds still inside its transaction until it is killed. */
 
-import { openDatabase } from "../platform/sqlite.server";
+import { openDatabase } from "../platform/engine.server";
 
 const [file = "", job = "", share = "0"] = process.argv.slice(2);
 const db = await openDatabase(file);

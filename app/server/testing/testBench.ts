@@ -14,11 +14,12 @@ import type { CheckMoment } from "../calibrations/checks.server";
 import { type ChosenStation, startCalibration, startReading } from "../calibrations/startWork.server";
 import { addMeter, type Meter, type NewMeter } from "../meters/meters.server";
 import { addPerson, type Person } from "../people/people.server";
-import { openDatabase } from "../platform/sqlite.server";
+import { openDatabase } from "../platform/engine.server";
 import { writeFirstRules } from "../rules/rules.server";
 import { addSite, type Site } from "../sites/sites.server";
 import { addLot } from "../stock/lots.server";
 import type { StoredStandard } from "../stock/standards.server";
+import { openTestDatabase } from "./testDatabase";
 
 /** A small bench in memory for tests: one person, one site, a pH meter, a pond meter, and their bottles. */
 export interface TestBench {
@@ -91,10 +92,10 @@ export function testMeter(code: string, quantities: Measurand[], change: Partial
 }
 
 export async function openTestBench(
-  file = ":memory:",
+  file: string | null = null,
   data: HouseRules["data"] = "demo",
 ): Promise<TestBench> {
-  const db = await openDatabase(file);
+  const db = await (file ? openDatabase(file) : openTestDatabase());
   // As in the demo: what ships and what is simulated stands for real kits and instruments.
   await writeFirstRules(db, { ...defaultHouseRules, data }, testNow);
   const person = must(await addPerson(db, { name: "Noor", role: "manager" }, null, testNow));

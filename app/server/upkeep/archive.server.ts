@@ -5,6 +5,7 @@ import { finished } from "node:stream/promises";
 import { ZipArchive } from "archiver";
 import type { Knex } from "knex";
 import { z } from "zod";
+import { snapshot } from "../platform/engine.server";
 import { programVersion } from "../platform/version.server";
 import { archiveTables } from "./archiveTables";
 
@@ -76,7 +77,7 @@ export async function writeArchive(db: Knex, file: string): Promise<ArchiveManif
   const written = finished(output);
   zip.pipe(output);
   try {
-    const manifest = await db.transaction(async (trx): Promise<ArchiveManifest> => {
+    const manifest = await snapshot(db, async (trx): Promise<ArchiveManifest> => {
       const tables: ArchiveManifest["tables"] = [];
       for (const [name, key] of archiveTables) {
         const { names, flags } = await columnsOf(trx, name);

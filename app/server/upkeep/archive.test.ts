@@ -16,7 +16,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import yauzl from "yauzl";
 import { libraryMethod, RunPlayer } from "../../../core/simulation/runPlayer";
 import { dayBounds } from "../../../core/time/zone";
-import { openDatabase } from "../platform/sqlite.server";
+import { openDatabase } from "../platform/engine.server";
 import { shiftToReview } from "../review/review.server";
 import { noteLooked, signShift } from "../review/sign.server";
 import { openTestRun, postPlayed } from "../testing/benchRun";

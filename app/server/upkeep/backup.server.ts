@@ -3,74 +3,32 @@ import {
   createReadStream,
   existsSync,
   mkdirSync,
-  readdirSync,
-  readFileSync,
   renameSync,
   rmSync,
   statfsSync,
   statSync,
   writeFileSync,
 } from "node:fs";
-import { basename, dirname, join } from "node:path";
+import { basename, join } from "node:path";
 import { pipeline } from "node:stream/promises";
-import Sqlite from "better-sqlite3";
-import { z } from "zod";
-import { config } from "../platform/config.server";
+import { besidePlace, bytesOf, openDatabase } from "../platform/engine.server";
+import { isPostgresPlace } from "../platform/postgres.server";
 import { programVersion } from "../platform/version.server";
+import { writeArchive } from "./archive.server";
+import { checkArchive } from "./archiveFile.server";
+import {
+  type Backup,
+  BackupTrouble,
+  backupFolder,
+  type Held,
+  listBackups,
+  type Manifest,
+  manifestOf,
+  readManifest,
+  stem,
+} from "./backupFiles.server";
 import { superfluous } from "./rotation";
-
-/** What stands beside a backup and says what is in it. */
-const manifestSchema = z.object({
-  format: z.literal(1),
-  made_at: z.iso.datetime(),
-  version: z.string(),
-  /** The last step the schema was brought up to. */
-  migration: z.string(),
-  /** Where the journal ends in it. */
-  journal: z.object({ seq: z.number().int(), hash: z.string() }),
-  bytes: z.number().int(),
-  sha256: z.string(),
-});
-export type Manifest = z.output<typeof manifestSchema>;
-
-export interface Backup extends Manifest {
-  file: string;
-}
-
-/** Something that keeps a backup from being made or used; the message is a sentence. */
-export class BackupTrouble extends Error {
-  override name = "BackupTrouble";
-}
-
-/** Where the backups of a database are kept: BRINTEL_BACKUPS, or a folder beside it. */
-export const backupFolder = (database: string): string =>
-  config().BRINTEL_BACKUPS || join(dirname(database), "backups");
-
-const manifestOf = (file: string): string => `${file}.json`;
-const stem = (database: string): string => basename(database).replace(/\.[^.]*$/, "");
-
-/** The manifest of a backup; null where there is none that can be read. */
-function readManifest(file: string): Manifest | null {
-  try {
-    return manifestSchema.parse(JSON.parse(readFileSync(manifestOf(file), "utf8")));
-  } catch {
-    return null;
-  }
-}
-
-/** The backups of a database, the newest first. What has no manifest was not finished and is none. */
-export function listBackups(database: string): Backup[] {
-  const folder = backupFolder(database);
-  if (!existsSync(folder)) return [];
-  return readdirSync(folder)
-    .filter((name) => name.startsWith(`${stem(database)}-`) && name.endsWith(".sqlite"))
-    .flatMap((name) => {
-      const file = join(folder, name);
-      const manifest = readManifest(file);
-      return manifest ? [{ ...manifest, file }] : [];
-    })
-    .sort((a, b) => (a.made_at < b.made_at ? 1 : -1));
-}
+import { checkFile, copyFile } from "./sqliteCopy.server";
 
 /** The hash of a file, read once from end to end. */
 async function sha256Of(file: string): Promise<string> {
@@ -79,83 +37,70 @@ async function sha256Of(file: string): Promise<string> {
   return hash.digest("hex");
 }
 
-/** What SQLite itself says of a file: whether its pages fit, and whether what points somewhere points at something. */
-export function checkFile(file: string): { migration: string; journal: Manifest["journal"] } {
-  const db = new Sqlite(file, { readonly: true });
-  try {
-    const pages = db.pragma("quick_check(1)", { simple: true });
-    if (pages !== "ok") throw new BackupTrouble(`The file ${file} is damaged: ${pages}.`);
-    const dangling = db.pragma("foreign_key_check") as unknown[];
-    if (dangling.length)
-      throw new BackupTrouble(
-        `In the file ${file} ${dangling.length} rows point at something that is not there.`,
-      );
-    const journal = db
-      .prepare("select seq, hash from journal_head where id = 1")
-      .get() as Manifest["journal"];
-    const { name } = db.prepare("select name from knex_migrations order by id desc limit 1").get() as {
-      name: string;
-    };
-    return { migration: name, journal };
-  } catch (error) {
-    if (error instanceof BackupTrouble) throw error;
-    throw new BackupTrouble(`The file ${file} cannot be read as a database: ${(error as Error).message}`);
-  } finally {
-    db.close();
-  }
-}
-
 /** Bytes free on the disk of a folder. */
 export const freeBytes = (folder: string): number => {
   const { bavail, bsize } = statfsSync(folder);
   return bavail * bsize;
 };
 
+/** How many bytes a database has, about: a backup has fewer. */
+async function sizeOf(place: string): Promise<number> {
+  if (!isPostgresPlace(place)) return statSync(place).size;
+  const db = await openDatabase(place, { migrate: false });
+  try {
+    return await bytesOf(db);
+  } finally {
+    await db.destroy();
+  }
+}
+
+/** On a server a backup is an archive: all of it as at one moment, nobody waits; it is read from end to end before it counts. */
+async function copyServer(place: string, part: string): Promise<Held> {
+  const db = await openDatabase(place, { migrate: false });
+  try {
+    await writeArchive(db, part);
+  } finally {
+    await db.destroy();
+  }
+  return checkArchive(part);
+}
+
 /**
- * Makes a backup while the database is in use, by SQLite's own backup interface: all of it as at one moment, nobody waits. It is checked by
- * opening it before it counts, and old ones go. Errors: `BackupTrouble`; nothing half made is left behind.
+ * Makes a backup while the database is in use. It is checked by reading it before it counts, and old ones go.
+ * Errors: `BackupTrouble`; nothing half made is left behind.
  */
 export async function makeBackup(
-  database: string,
+  place: string,
   now: string,
   room: (folder: string) => number = freeBytes,
 ): Promise<Backup> {
-  const folder = backupFolder(database);
+  const beside = besidePlace(place);
+  const folder = backupFolder(beside);
   mkdirSync(folder, { recursive: true });
-  const size = statSync(database).size;
+  const size = await sizeOf(place);
   if (room(folder) < size * 1.2)
     throw new BackupTrouble(
       `There is not enough room in ${folder} for a backup of ${Math.ceil(size / 1e6)} MB.`,
     );
-  const file = join(folder, `${stem(database)}-${now.replace(/[-:]/g, "").slice(0, 15)}Z.sqlite`);
+  const ending = isPostgresPlace(place) ? "zip" : "sqlite";
+  const file = join(folder, `${stem(beside)}-${now.replace(/[-:]/g, "").slice(0, 15)}Z.${ending}`);
   const part = `${file}.part`;
   try {
-    const source = new Sqlite(database, { readonly: true, timeout: 30_000 });
-    try {
-      // All pages in one step: another writer would make it begin anew between steps, and in this mode of the journal nobody waits.
-      await source.backup(part, { progress: () => 2_147_483_647 });
-    } finally {
-      source.close();
-    }
-    // A file for itself, without a log beside it.
-    const copy = new Sqlite(part);
-    copy.pragma("journal_mode = delete");
-    copy.close();
-    const checked = checkFile(part);
+    const held = await (isPostgresPlace(place) ? copyServer : copyFile)(place, part);
     const manifest: Manifest = {
       format: 1,
       made_at: now,
       version: programVersion,
-      ...checked,
+      ...held,
       bytes: statSync(part).size,
       sha256: await sha256Of(part),
     };
     renameSync(part, file);
     writeFileSync(manifestOf(file), `${JSON.stringify(manifest, null, 2)}\n`);
-    rotate(database);
+    rotate(beside);
     return { ...manifest, file };
   } catch (error) {
-    for (const end of ["", "-wal", "-shm", "-journal"]) rmSync(part + end, { force: true });
+    rmSync(part, { force: true });
     throw error instanceof BackupTrouble
       ? error
       : new BackupTrouble(`No backup could be made: ${(error as Error).message}`);
@@ -185,7 +130,7 @@ export async function checkBackup(file: string): Promise<Manifest> {
     throw new BackupTrouble(
       `The file ${file} is not as it was made: its hash is another one. Take an older backup.`,
     );
-  const { journal } = checkFile(file);
+  const { journal } = file.endsWith(".zip") ? await checkArchive(file) : checkFile(file);
   if (journal.seq !== manifest.journal.seq || journal.hash !== manifest.journal.hash)
     throw new BackupTrouble(`The journal of ${file} does not end where its manifest says.`);
   return manifest;

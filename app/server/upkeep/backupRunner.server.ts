@@ -1,11 +1,12 @@
 import type { Knex } from "knex";
 import { nowIso } from "../platform/clock.server";
 import { config } from "../platform/config.server";
+import { alone, besideOf, whereIs } from "../platform/engine.server";
 import { log } from "../platform/log.server";
 import { type Actor, allow } from "../platform/rights.server";
-import { fileOf } from "../platform/sqlite.server";
 import { askWorker, workersExist } from "../platform/workers.server";
-import { type Backup, listBackups, makeBackup } from "./backup.server";
+import { makeBackup } from "./backup.server";
+import { type Backup, listBackups } from "./backupFiles.server";
 
 let running = false;
 let failed: { at: string; message: string } | null = null;
@@ -20,12 +21,15 @@ export const backupState = (): { running: boolean; failed: { at: string; message
 export const backupInWorker = (file: string): Promise<Backup> => makeBackup(file, nowIso());
 
 /** Makes a backup beside the server. One at a time; a failure is kept until one succeeds, and logged. */
-async function backUp(db: Knex): Promise<void> {
-  const file = fileOf(db);
-  if (running || !file) return;
+async function backUp(db: Knex, stillDue = () => true): Promise<void> {
+  const place = whereIs(db);
+  if (running || !place) return;
   running = true;
   try {
-    await (workersExist() ? askWorker("backup", file, null) : makeBackup(file, nowIso()));
+    // Of several processes, one makes it.
+    await alone(db, "brintel backup", async () => {
+      if (stillDue()) await (workersExist() ? askWorker("backup", place, null) : makeBackup(place, nowIso()));
+    });
     failed = null;
   } catch (error) {
     failed = { at: nowIso(), message: (error as Error).message };
@@ -49,11 +53,14 @@ const first_ms = 60_000;
 /** Backs up on the schedule of BRINTEL_BACKUP_HOURS, from now on; 0 never. */
 export function keepBackingUp(db: Knex): void {
   const every = config().BRINTEL_BACKUP_HOURS * hour_ms;
-  const file = fileOf(db);
-  if (every === 0 || !file) return;
+  const beside = besideOf(db);
+  if (every === 0 || !beside) return;
+  const due = () => {
+    const last = listBackups(beside)[0]?.made_at ?? "";
+    return last === "" || Date.parse(nowIso()) - Date.parse(last) >= every;
+  };
   const look = () => {
-    const last = listBackups(file)[0]?.made_at ?? "";
-    if (last === "" || Date.parse(nowIso()) - Date.parse(last) >= every) void backUp(db);
+    if (due()) void backUp(db, due);
   };
   setTimeout(look, first_ms).unref();
   setInterval(look, look_ms).unref();

@@ -1,8 +1,18 @@
-import { closeSync, existsSync, fstatSync, ftruncateSync, openSync, readFileSync, writeSync } from "node:fs";
+import {
+  closeSync,
+  existsSync,
+  fstatSync,
+  ftruncateSync,
+  mkdirSync,
+  openSync,
+  readFileSync,
+  writeSync,
+} from "node:fs";
+import { dirname } from "node:path";
 import type { Knex } from "knex";
 import { z } from "zod";
 import { nowIso } from "../platform/clock.server";
-import { fileOf } from "../platform/sqlite.server";
+import { alone, besideOf } from "../platform/engine.server";
 
 /**
  * The end of the journal's chain, written down outside of the database. Whoever cuts the newest entries off, or puts an older file in its
@@ -68,15 +78,19 @@ const sealed = new Map<string, string>();
 
 /** Seals the chain as it is now; nothing happens where it did not grow. */
 export async function sealNow(db: Knex): Promise<void> {
-  const database = fileOf(db);
+  const database = besideOf(db);
   if (!database) return;
   const head: { seq: number; hash: string } | undefined = await db("journal_head")
     .where({ id: 1 })
     .first("seq", "hash");
   if (!head) return;
   if (sealed.get(database) === head.hash) return;
-  const last = readSeals(database).at(-1);
-  if (last?.hash !== head.hash) writeSeal(database, { at: nowIso(), seq: head.seq, hash: head.hash });
+  // Of several processes beside one file of seals, one writes.
+  await alone(db, "brintel seals", async () => {
+    mkdirSync(dirname(database), { recursive: true });
+    const last = readSeals(database).at(-1);
+    if (last?.hash !== head.hash) writeSeal(database, { at: nowIso(), seq: head.seq, hash: head.hash });
+  });
   sealed.set(database, head.hash);
 }
 

@@ -1,7 +1,7 @@
 import type { Knex } from "knex";
 import { ulid } from "ulid";
 import { walkJournal } from "../bench/verifyJournal.server";
-import { fileOf } from "../platform/sqlite.server";
+import { besideOf } from "../platform/engine.server";
 import { writeLocked } from "../platform/write.server";
 import { type Fault, ReviewInJournal, verifySigned } from "../review/verifySigned.server";
 import { readSeals, sealFaults, sealsInForce } from "./seals.server";
@@ -31,7 +31,7 @@ export async function verifyRecords(
       sentence: `Entry ${broken_at} is the first that does not fit: it, the events it seals, or the entry before it is not as it was written.`,
     });
   }
-  const file = fileOf(db);
+  const file = besideOf(db);
   for (const seal of await sealFaults(db, file ? sealsInForce(readSeals(file)) : [])) {
     faults.push({
       what: "journal",

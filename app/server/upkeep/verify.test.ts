@@ -7,7 +7,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { seededRandom } from "../../../core/quantity/random";
 import { dayBounds } from "../../../core/time/zone";
 import type { Person } from "../people/people.server";
-import { openDatabase } from "../platform/sqlite.server";
+import { openDatabase } from "../platform/engine.server";
 import { amendReading } from "../review/amend.server";
 import { noteLooked, signShift } from "../review/sign.server";
 import { calibratedPh, openTestBench, phReading } from "../testing/testBench";

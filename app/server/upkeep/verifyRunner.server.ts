@@ -1,7 +1,7 @@
 import type { Knex } from "knex";
 import { nowIso } from "../platform/clock.server";
+import { openDatabase, whereIs } from "../platform/engine.server";
 import { log } from "../platform/log.server";
-import { fileOf, openDatabase } from "../platform/sqlite.server";
 import { askWorker, workersExist } from "../platform/workers.server";
 import { keepVerification, type Verification, verifyRecords } from "./verify.server";
 
@@ -31,7 +31,7 @@ export async function startVerification(db: Knex, personId: string | null): Prom
   const onProgress = (entries: unknown) => {
     if (running) running.entries = Number(entries);
   };
-  const file = fileOf(db);
+  const file = whereIs(db);
   const check =
     file && workersExist()
       ? (askWorker("verify", file, null, onProgress) as Promise<Verification>)

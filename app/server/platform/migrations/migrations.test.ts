@@ -2,7 +2,7 @@ import knex, { type Knex } from "knex";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { lotSchema } from "../../../../core/stock/lot";
 import { testLot } from "../../testing/testBench";
-import { openDatabase } from "../sqlite.server";
+import { openDatabase } from "../engine.server";
 import { migrationSource } from ".";
 
 let db: Knex;
