@@ -98,6 +98,12 @@ const tables: Table[] = [
   { name: "journal" },
 ];
 
+/** Open work stays with its bench; nobody reviewed a copy. */
+const leaveOut: Record<string, string> = {
+  bench_work: "where status <> 'open'",
+  journal: "where action not in ('shift signed', 'reading looked at', 'reading amended')",
+};
+
 /** Text taken apart at what changes with a copy: ids, moments and dates. */
 type Piece = string | { id: string } | { moment: number } | { date: number };
 const changing =
@@ -136,7 +142,7 @@ function templateOf(db: Sqlite.Database, table: Table): Template {
     for (const name of ["sites", "meters", "sensors"]) for (const id of ids(name)) lastingIds.add(id);
     for (const id of ids("people")) peopleIds.add(id);
   }
-  const where = table.name === "bench_work" ? "where status <> 'open'" : "";
+  const where = leaveOut[table.name] ?? "";
   const rows = db.prepare(`select * from ${table.name} ${where}`).all() as Record<string, unknown>[];
   const columns = Object.keys(rows[0] ?? {}).filter((c) => !(table.name === "journal" && c === "seq"));
   const marks = columns.map(() => "?").join(",");

@@ -1,6 +1,7 @@
 import dayjs from "dayjs";
 import type { Knex } from "knex";
 import { monotonicFactory } from "ulid";
+import { makeKey } from "../app/server/people/keys.server";
 import { measured } from "../core/bench/measured";
 import { gaussian, seededRandom } from "../core/quantity/random";
 import { usualFault } from "../core/simulation/fault";
@@ -72,6 +73,7 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
     await reviewBefore(demo, day);
     await slipOfThePen(demo, day);
     if (day === -7 * weeks + 2) await oldNotebook(demo, date.hour(16).toISOString());
+    if (day === -20) await noticeBoard(demo, date.hour(15).toISOString());
     await prepareSolutions(demo, making, day);
     if (day === -13) await keepSolutions(demo, making, date.hour(14).minute(30).toISOString());
     await studies(demo, looking, day);
@@ -92,6 +94,10 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
   await setTheBench(demo, now.toISOString());
   return demo.counts;
 }
+
+/** The wardens' notice board shows the newest results: it reads with a key of its own, which nobody keeps. */
+const noticeBoard = (demo: Demo, at: string): Promise<string> =>
+  makeKey(demo.db, "the wardens' notice board", must(demo.people[3]), at);
 
 /** Who was where: the borehole on Wednesdays, the pond on Fridays, and the disc three times on one of them. */
 async function visits(demo: Demo, hands: Hands, day: number): Promise<void> {

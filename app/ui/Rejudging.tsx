@@ -1,9 +1,10 @@
 import { useEffect } from "react";
-import { Form, Link, useNavigation, useRevalidator } from "react-router";
+import { Form, Link, useRevalidator } from "react-router";
 import { counted } from "../../core/quantity/format";
 import { showTime } from "../../core/time/words";
 import type { RejudgingState } from "../server/results/rejudgeState.server";
 import { RejudgingPreviewTable } from "./RejudgingPreview";
+import { useSending } from "./useSending";
 
 /** What readings new evidence touches: what would change, how far it is, what was done, or why it failed. */
 export function Rejudging({
@@ -16,7 +17,7 @@ export function Rejudging({
   /** What to say when no reading is touched. */
   nothing: string;
 }) {
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   useLookWhile(job?.status === "confirmed");
   if (job?.status === "confirmed") {
     return (

@@ -1,6 +1,7 @@
 import { Input } from "antd";
 import { useId } from "react";
-import { Form as RouterForm, useActionData, useFetcher, useNavigation } from "react-router";
+import { Form as RouterForm, useActionData, useFetcher } from "react-router";
+import { useSending } from "./useSending";
 
 /** Something that is seldom done, and then with a reason; folded away until it is wanted. */
 export function WithReason({
@@ -20,7 +21,7 @@ export function WithReason({
   const here = useActionData<{ message: string }>();
   const fetcher = useFetcher<{ message: string }>();
   const answer = elsewhere ? fetcher.data : here;
-  const busy = useNavigation().state !== "idle" || fetcher.state !== "idle";
+  const busy = useSending() || fetcher.state !== "idle";
   const id = useId();
   const Form = elsewhere ? fetcher.Form : RouterForm;
   return (

@@ -1,9 +1,12 @@
 /** Times the server on databases of many readings: pages, questions of the ledger, a post, exports, re-judging. */
 import { type ChildProcess, execFileSync, spawn } from "node:child_process";
-import { existsSync, readFileSync, statSync } from "node:fs";
+import { existsSync, readFileSync } from "node:fs";
 import { join } from "node:path";
-import Sqlite from "better-sqlite3";
+import type { Knex } from "knex";
 import { ulid } from "ulid";
+import { bytesOf, calledPlace, openDatabase } from "../../app/server/platform/engine.server";
+import { ledgerPage, ledgerQuerySchema } from "../../app/server/results/ledger.server";
+import { dayBounds } from "../../core/time/zone";
 import { signIn } from "./signIn";
 
 const port = 4198;
@@ -23,10 +26,10 @@ async function timed(work: () => Promise<unknown>, times = 9): Promise<number> {
   return median(all);
 }
 
-async function started(file: string): Promise<ChildProcess> {
+async function started(place: string): Promise<ChildProcess> {
   const env = {
     ...process.env,
-    BRINTEL_DATABASE: file,
+    BRINTEL_DATABASE: place,
     NODE_ENV: "production",
     PORT: String(port),
     BRINTEL_LOG: "error",
@@ -45,35 +48,64 @@ async function started(file: string): Promise<ChildProcess> {
   throw new Error("The server did not start.");
 }
 
-/** The same questions to the file itself, without the program. */
-const bare: Record<string, string> = {
-  "ledger, newest": "select * from readings order by measured_at desc, id desc limit 40",
-  "ledger, last page": "select * from readings order by measured_at, id limit 40",
-  "ledger by value": "select * from readings where value is not null order by value desc, id desc limit 40",
-  "one week of pH":
-    "select * from readings where parameter = 'ph' and measured_at >= $from and measured_at <= $to order by measured_at desc, id desc limit 40",
-  "samples that begin with":
-    "select * from readings where sample_key >= 'bp-0' and sample_key < 'bp-1' order by measured_at desc, id desc limit 40",
-  "held readings":
-    "select * from readings where verdict = 'held' order by measured_at desc, id desc limit 40",
-};
+/** A question of the ledger: as a page asks it, and as somebody would who writes the SQL by hand. */
+interface Question {
+  name: string;
+  query: Record<string, string>;
+  where: string;
+  order: string;
+}
 
-function timeBare(file: string, from: string, to: string): Record<string, number> {
-  const db = new Sqlite(file, { readonly: true });
-  const result: Record<string, number> = {};
-  for (const [name, sql] of Object.entries(bare)) {
-    const statement = db.prepare(sql);
-    const values = sql.includes("$from") ? [{ from, to }] : [];
-    const all: number[] = [];
-    for (let i = 0; i < 7; i++) {
-      const begun = performance.now();
-      statement.all(...values);
-      all.push(performance.now() - begun);
-    }
-    result[name] = median(all);
+const questions = (from: string, to: string): Question[] => [
+  { name: "ledger, newest", query: {}, where: "1 = 1", order: "measured_at desc, id desc" },
+  { name: "ledger, last page", query: { end: "last" }, where: "1 = 1", order: "measured_at, id" },
+  {
+    name: "ledger by value",
+    query: { sort: "value" },
+    where: "value is not null",
+    order: "value desc, id desc",
+  },
+  {
+    name: "one week of pH",
+    query: { parameter: "ph", from, to },
+    where: `parameter = 'ph' and measured_at >= '${from}' and measured_at <= '${to}T23:59:59.999Z'`,
+    order: "measured_at desc, id desc",
+  },
+  {
+    name: "samples that begin with",
+    query: { text: "bp-0" },
+    where: "(sample_key || '') >= 'bp-0' and (sample_key || '') < 'bp-1'",
+    order: "measured_at desc, id desc",
+  },
+  {
+    name: "held readings",
+    query: { verdict: "held" },
+    where: "verdict = 'held'",
+    order: "measured_at desc, id desc",
+  },
+];
+
+/** By hand: how many there are, up to what the ledger counts, and the first forty with what they point to. */
+const byHand = ({ where, order }: Question): string[] => [
+  `select count(*) from (select id from readings where ${where} limit 10001) as found`,
+  `select r.*, s.name as site, m.code as meter, p.name as by_name
+   from (select * from readings where ${where} order by ${order} limit 40) as r
+   join sites s on s.id = r.site_id left join meters m on m.id = r.meter_id join people p on p.id = r.person_id`,
+];
+
+/** What the store needs for each question beside the same SQL by hand, in ms. */
+async function timeQuestions(db: Knex, asked: readonly Question[]): Promise<Map<string, [number, number]>> {
+  const days = dayBounds("UTC");
+  const times = new Map<string, [number, number]>();
+  for (const question of asked) {
+    const query = ledgerQuerySchema.parse(question.query);
+    const store = await timed(() => ledgerPage(db, query, days));
+    const bare = await timed(async () => {
+      for (const sql of byHand(question)) await db.raw(sql);
+    });
+    times.set(question.name, [store, bare]);
   }
-  db.close();
-  return result;
+  return times;
 }
 
 const residentMB = (pid: number | undefined) => {
@@ -83,29 +115,33 @@ const residentMB = (pid: number | undefined) => {
 };
 
 /** Prints what one database of so many readings gives. */
-export async function timeScale(file: string): Promise<void> {
-  const db = new Sqlite(file, { readonly: true });
-  const readings = (db.prepare("select count(*) n from readings").get() as { n: number }).n;
-  const one = (sql: string) => db.prepare(sql).get() as Record<string, string>;
-  const meter = one("select id from meters where code = 'M-1'").id ?? "";
-  const lot = one("select lot_id id from lot_uses order by at desc limit 1").id ?? "";
-  const site = one("select site_id id from latest_readings order by measured_at desc limit 1").id ?? "";
-  const newest = one("select measured_at at, id from readings order by measured_at desc limit 1");
-  const check = one("select work_id id from checks where passed = 0 order by at desc limit 1").id ?? "";
-  const run = one(
-    "select id from readings where source = 'analysis' and kind = 'sample' order by measured_at desc limit 1",
-  ).id;
-  const control = one(
-    "select subject_code code, parameter, analyte, instrument_id as 'by' from readings where kind = 'control' order by measured_at desc limit 1",
-  );
-  db.close();
-  const to = (newest.at ?? "").slice(0, 10);
+export async function timeScale(place: string): Promise<void> {
+  const db = await openDatabase(place, { migrate: false });
+  const first = async (q: Knex.QueryBuilder): Promise<Record<string, string>> => (await q.first()) ?? {};
+  const readings = Number((await db("readings").count({ n: "*" }).first())?.n);
+  const meter = (await first(db("meters").where({ code: "M-1" }))).id ?? "";
+  const lot = (await first(db("lot_uses").orderBy("at", "desc"))).lot_id ?? "";
+  const site = (await first(db("latest_readings").orderBy("measured_at", "desc"))).site_id ?? "";
+  const newest = await first(db("readings").orderBy("measured_at", "desc"));
+  const check = (await first(db("checks").where({ passed: false }).orderBy("at", "desc"))).work_id ?? "";
+  const ofKind = (change: object) => first(db("readings").where(change).orderBy("measured_at", "desc"));
+  const run = (await ofKind({ source: "analysis", kind: "sample" })).id;
+  const {
+    subject_code: code = "",
+    parameter = "",
+    analyte = "",
+    instrument_id: by = "",
+  } = await ofKind({ kind: "control" });
+  const control = { code, parameter, analyte, by };
+  const to = (newest.measured_at ?? "").slice(0, 10);
   const from = new Date(Date.parse(to) - 7 * 86_400_000).toISOString().slice(0, 10);
+  const asked = questions(from, to);
   console.log(
-    `\n${readings.toLocaleString("en")} readings, ${(statSync(file).size / readings / 1000).toFixed(2)} kB each`,
+    `\n${calledPlace(place)}: ${readings.toLocaleString("en")} readings, ${((await bytesOf(db)) / readings / 1000).toFixed(2)} kB each`,
   );
-  const sql = timeBare(file, from, `${to}Z`);
-  const server = await started(file);
+  const times = await timeQuestions(db, asked);
+  await db.destroy();
+  const server = await started(place);
   try {
     const cookie = await signIn(base, "Noor");
     const get = async (path: string) => {
@@ -131,12 +167,7 @@ export async function timeScale(file: string): Promise<void> {
       ["small lines of the day", "/trends"],
       ["house rules", "/rules"],
       ["jump", "/jump"],
-      ["ledger, newest", "/ledger"],
-      ["ledger, last page", "/ledger?end=last"],
-      ["ledger by value", "/ledger?sort=value"],
-      ["one week of pH", `/ledger?parameter=ph&from=${from}&to=${to}`],
-      ["samples that begin with", "/ledger?text=bp-0"],
-      ["held readings", "/ledger?verdict=held"],
+      ...asked.map(({ name, query }): [string, string] => [name, `/ledger?${new URLSearchParams(query)}`]),
       ["ledger in a chart", "/ledger?parameter=ph&chart=1"],
       ["ledger with evidence", `/ledger?reading=${newest.id}`],
       ["ledger with a run", `/ledger?reading=${run}`],
@@ -145,10 +176,12 @@ export async function timeScale(file: string): Promise<void> {
     ];
     for (const [name, path] of pages) {
       const ms = await timed(() => get(path));
-      const plain = sql[name];
-      console.log(
-        `${name.padEnd(26)}${ms.toFixed(1).padStart(8)} ms${plain === undefined ? "" : `   bare SQL ${plain.toFixed(2).padStart(8)} ms`}`,
-      );
+      const [store, bare] = times.get(name) ?? [];
+      const beside =
+        store && bare
+          ? `   store ${store.toFixed(2).padStart(8)} ms, by hand ${bare.toFixed(2).padStart(8)} ms, ${(store / bare).toFixed(1)} times`
+          : "";
+      console.log(`${name.padEnd(26)}${ms.toFixed(1).padStart(8)} ms${beside}`);
     }
     await timePost(cookie, get);
     await timeExport(cookie, readings, server.pid, get);

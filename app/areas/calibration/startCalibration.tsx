@@ -1,9 +1,10 @@
 import { startRefusal } from "../../server/bench/bench.server";
 import { nowIso } from "../../server/platform/clock.server";
+import { useSending } from "../../ui/useSending";
 import "./calibration.css";
 import { Input } from "antd";
 import { useState } from "react";
-import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
 import { ulid } from "ulid";
 import type { Measurand } from "../../../core/quantity/measurand";
 import { chosenAtStart, proposeStart, readStartForm } from "../../server/calibrations/startForm.server";
@@ -71,7 +72,7 @@ export default function StartCalibration() {
 function StartForm({ loaded }: { loaded: ReturnType<typeof useLoaderData<typeof loader>> }) {
   const { meter, purpose, proposals, lots, altitude_m, moment, ids } = loaded;
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const check = purpose === "check";
   const [chosen, setChosen] = useState<Measurand[]>(loaded.chosen);
   const [past, setPast] = useState<Measurand[]>([]);

@@ -1,5 +1,6 @@
+import { useSending } from "../../ui/useSending";
 import "./custody.css";
-import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
 import { counted } from "../../../core/quantity/format";
@@ -146,7 +147,7 @@ function whereWords(b: Loaded["batches"][number], zone: string): string {
 
 function NewBatch({ chosen, laboratories, holder, ids }: Loaded) {
   const errors: Record<string, string | undefined> = useActionData<typeof action>()?.errors ?? {};
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   return (
     <Form method="post" className="sheet stack">
       <h2>A new batch of {counted(chosen.length, "sample")}</h2>

@@ -1,6 +1,7 @@
+import { useSending } from "../../ui/useSending";
 import "./custody.css";
 import { Checkbox, Input } from "antd";
-import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
 import { z } from "zod";
 import { counted } from "../../../core/quantity/format";
 import { showFound } from "../../../core/quantity/found";
@@ -125,7 +126,7 @@ interface Answer {
 export default function LabResults() {
   const { id, laboratory, zone } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>() as Answer | undefined;
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const { head, mapping, results, refused = [] } = answer ?? {};
   return (
     <main className="stack">

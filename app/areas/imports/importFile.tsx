@@ -1,5 +1,5 @@
 import { Checkbox } from "antd";
-import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
 import { counted, formatNumber } from "../../../core/quantity/format";
 import { importFields, importMappingSchema } from "../../../core/results/importLines";
 import { showTime } from "../../../core/time/words";
@@ -13,6 +13,7 @@ import { rulesInForce } from "../../server/rules/rules.server";
 import { listSites } from "../../server/sites/sites.server";
 import { WithReason } from "../../ui/TakeOut";
 import { useLookAgain } from "../../ui/useLookAgain";
+import { useSending } from "../../ui/useSending";
 import type { Route } from "./+types/importFile";
 import { RefusedLines, TakenLines } from "./Lines";
 import { MappingForm } from "./MappingForm";
@@ -83,7 +84,7 @@ export async function action({ params, request, context }: Route.ActionArgs) {
 export default function ImportFile() {
   const { row, under, zone, head, looked, sites, mayImport } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const running = under?.running ?? false;
   useLookAgain(async () => true, running);
   return (

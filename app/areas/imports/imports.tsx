@@ -1,4 +1,4 @@
-import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
 import { counted } from "../../../core/quantity/format";
 import { showTime } from "../../../core/time/words";
 import { bringFile, importLimits, newestImports } from "../../server/exchange/importFile.server";
@@ -6,6 +6,7 @@ import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { may } from "../../server/platform/rights.server";
 import { rulesInForce } from "../../server/rules/rules.server";
+import { useSending } from "../../ui/useSending";
 import type { Route } from "./+types/imports";
 import "./imports.css";
 
@@ -45,7 +46,7 @@ const words = {
 export default function Imports() {
   const { imports, zone, mayImport } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   return (
     <main className="stack">
       <div>

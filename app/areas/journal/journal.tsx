@@ -1,13 +1,5 @@
 import { Select } from "antd";
-import {
-  Form,
-  Link,
-  redirect,
-  useLoaderData,
-  useNavigate,
-  useNavigation,
-  useSearchParams,
-} from "react-router";
+import { Form, Link, redirect, useLoaderData, useNavigate, useSearchParams } from "react-router";
 import { formatNumber } from "../../../core/quantity/format";
 import { dayBounds } from "../../../core/time/zone";
 import { everybody } from "../../server/people/people.server";
@@ -18,6 +10,7 @@ import { journalPage, journalQuerySchema, knownActions } from "../../server/upke
 import { lastVerification } from "../../server/upkeep/verify.server";
 import { startVerification, verificationUnderWay } from "../../server/upkeep/verifyRunner.server";
 import { useLookAgain } from "../../ui/useLookAgain";
+import { useSending } from "../../ui/useSending";
 import type { Route } from "./+types/journal";
 import { Checked } from "./Checked";
 import { EntryLine } from "./EntryLine";
@@ -54,7 +47,7 @@ export default function Journal() {
     useLoaderData<typeof loader>();
   const [params] = useSearchParams();
   const navigate = useNavigate();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   useLookAgain(async () => true, underWay !== null);
   const to = (changes: Record<string, string | undefined>) => {
     const next = new URLSearchParams(params);

@@ -159,6 +159,9 @@ export default function Ledger() {
             <a className="calm" href={`/ledger/export.json?${exportQuery}`} download>
               as JSON
             </a>
+            <a className="calm" href={`/ledger/export.zip?${exportQuery}`} download>
+              as a data package
+            </a>
           </div>
         </div>
         <LedgerFilters

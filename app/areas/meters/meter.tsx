@@ -1,10 +1,11 @@
 import { localDate } from "../../../core/time/local";
 import { showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
+import { useSending } from "../../ui/useSending";
 import "../../ui/bench/bench.css";
 import { Input } from "antd";
 import { lazy, Suspense, useState } from "react";
-import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, useActionData, useLoaderData } from "react-router";
 import { filling, serviceKinds, serviceSchema } from "../../../core/bench/service";
 import { measurandFacts } from "../../../core/quantity/measurand";
 import {
@@ -274,7 +275,7 @@ function History() {
 function ServiceForm() {
   const { meter, today } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const [kind, setKind] = useState<string>("cleaned");
   const errors = answer?.errors ?? {};
   return (

@@ -1,4 +1,4 @@
-import { data, Form, redirect, useActionData, useNavigation } from "react-router";
+import { data, Form, redirect, useActionData } from "react-router";
 import { localDate } from "../../../core/time/local";
 import { meterFromForm } from "../../server/meters/meterForm.server";
 import { addMeter } from "../../server/meters/meters.server";
@@ -7,6 +7,7 @@ import { dbContext, personContext } from "../../server/platform/contexts.server"
 import { fieldErrors } from "../../server/platform/forms.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { MeterFields } from "../../ui/MeterFields";
+import { useSending } from "../../ui/useSending";
 import type { Route } from "./+types/newMeter";
 
 export const meta: Route.MetaFunction = () => [{ title: "Register a meter · Brintel" }];
@@ -27,7 +28,7 @@ export async function action({ request, context }: Route.ActionArgs) {
 
 export default function NewMeter({ loaderData }: Route.ComponentProps) {
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   return (
     <main className="narrow">
       <h1>Register an instrument</h1>

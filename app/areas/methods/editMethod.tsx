@@ -1,9 +1,10 @@
 import { nowIso } from "../../server/platform/clock.server";
+import { useSending } from "../../ui/useSending";
 import "../../styles/methods.css";
 import HolderOutlined from "@ant-design/icons/es/icons/HolderOutlined";
 import { Input } from "antd";
 import { lazy, Suspense, useEffect, useMemo, useState } from "react";
-import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
 import type { Method, methodSchema } from "../../../core/methods/method";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { findMethod, saveMethod } from "../../server/runs/methods.server";
@@ -66,7 +67,7 @@ function useMethodSchema(changed: boolean): typeof methodSchema | null {
 export default function EditMethod() {
   const { document: first, basedOn, copyOf } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const { value: method, change: setMethod, undo, redo } = useUndo<Method>(first);
   const [text, setText] = useState<string | null>(null);
   const [textWrong, setTextWrong] = useState<string | null>(null);

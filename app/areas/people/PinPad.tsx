@@ -1,5 +1,6 @@
 import { useRef, useState } from "react";
-import { Form, useNavigation } from "react-router";
+import { Form } from "react-router";
+import { useSending } from "../../ui/useSending";
 
 const keys = ["1", "2", "3", "4", "5", "6", "7", "8", "9", "", "0", "⌫"];
 
@@ -7,7 +8,7 @@ const keys = ["1", "2", "3", "4", "5", "6", "7", "8", "9", "", "0", "⌫"];
 export function PinPad({ person, to, wrong }: { person: string; to: string; wrong: string | undefined }) {
   const [pin, setPin] = useState("");
   const field = useRef<HTMLInputElement>(null);
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const press = (key: string) => {
     setPin((before) => (key === "⌫" ? before.slice(0, -1) : (before + key).slice(0, 8)));
     field.current?.focus();

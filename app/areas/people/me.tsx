@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
 import { showTime } from "../../../core/time/words";
 import { everybody, setPassword, setPin, signOutEverywhere } from "../../server/people/people.server";
 import { hashSecret, passwordSchema, pinSchema } from "../../server/people/secret.server";
@@ -9,6 +9,7 @@ import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext, sessionContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { SecretField } from "../../ui/SecretField";
+import { useSending } from "../../ui/useSending";
 import type { Route } from "./+types/me";
 import "./people.css";
 
@@ -88,7 +89,7 @@ function Change({
   children?: ReactNode;
 }) {
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const errors: Record<string, string> = answer?.errors ?? {};
   const wrong = buttons.flatMap(([name]) => errors[`present-${name}`] ?? [])[0];
   return (

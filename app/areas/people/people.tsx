@@ -1,7 +1,7 @@
 import { CheckOutlined } from "@ant-design/icons";
 import { Select } from "antd";
 import { useState } from "react";
-import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, useActionData, useLoaderData } from "react-router";
 import { z } from "zod";
 import {
   addPerson,
@@ -19,6 +19,7 @@ import { dbContext, personContext } from "../../server/platform/contexts.server"
 import { fieldErrors, textField } from "../../server/platform/forms.server";
 import { may, rights, roles } from "../../server/platform/rights.server";
 import { TextField } from "../../ui/TextField";
+import { useSending } from "../../ui/useSending";
 import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/people";
 import "./people.css";
@@ -98,7 +99,8 @@ export default function People() {
       <div>
         <h1>People</h1>
         <p className="sub">
-          Who works here, and who may do what. <Link to="/me">Your own sign-in</Link>
+          Who works here, and who may do what. <Link to="/me">Your own sign-in</Link> ·{" "}
+          <Link to="/keys">Keys for programs</Link>
         </p>
       </div>
       {answer?.given && (
@@ -138,7 +140,7 @@ function PersonRow({
   own: boolean;
   wrong: string | undefined;
 }) {
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const { roles } = useLoaderData<typeof loader>();
   const [role, setRole] = useState<string>(person.role);
   const facts = !person.active
@@ -203,7 +205,7 @@ function PersonRow({
 
 function AddPerson({ errors }: { errors: Record<string, string> }) {
   const { roles } = useLoaderData<typeof loader>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const [role, setRole] = useState<string>("technician");
   return (
     <section className="sheet" aria-label="Someone new">

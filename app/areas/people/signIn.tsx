@@ -1,13 +1,4 @@
-import {
-  data,
-  Form,
-  Link,
-  redirect,
-  useActionData,
-  useLoaderData,
-  useNavigation,
-  useSearchParams,
-} from "react-router";
+import { data, Form, Link, redirect, useActionData, useLoaderData, useSearchParams } from "react-router";
 import {
   everybody,
   findPerson,
@@ -22,6 +13,7 @@ import { config } from "../../server/platform/config.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import { askingOf, safeNext, signInHeaders } from "../../server/platform/session.server";
 import { SecretField } from "../../ui/SecretField";
+import { useSending } from "../../ui/useSending";
 import type { Route } from "./+types/signIn";
 import { PinPad } from "./PinPad";
 import "./people.css";
@@ -88,7 +80,7 @@ export default function SignIn() {
   const to = (more: Record<string, string>) =>
     `/sign-in?${new URLSearchParams({ ...more, ...(next ? { next } : {}) })}`;
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   if (!chosen) {
     return (
       <div className="stack">

@@ -1,7 +1,8 @@
+import { useSending } from "../../ui/useSending";
 import "./quality.css";
 import { Select } from "antd";
 import { useState } from "react";
-import { data, Form, Link, useActionData, useLoaderData, useNavigate, useNavigation } from "react-router";
+import { data, Form, Link, useActionData, useLoaderData, useNavigate } from "react-router";
 import { z } from "zod";
 import { fewestPoints, recommendedPoints, signalWords } from "../../../core/quality/controlChart";
 import { detectionLimit, fewestReplicates } from "../../../core/quality/detectionLimit";
@@ -272,7 +273,7 @@ export default function Chart() {
 function DetectionLimit() {
   const { newest, facts, detection, zone } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const wrong = answer && "replicates" in answer.errors ? answer.errors.replicates : undefined;
   const values = newest.slice(-fewestReplicates).map((p) => p.value);
   if (values.length < fewestReplicates) return null;
@@ -328,7 +329,7 @@ const ways = [
 function Limits() {
   const { count: all, limits } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const [method, setMethod] = useState("study");
   const errors: Record<string, string> = answer?.errors ?? {};
   if (all < fewestPoints)

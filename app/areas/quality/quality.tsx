@@ -1,5 +1,6 @@
+import { useSending } from "../../ui/useSending";
 import "./quality.css";
-import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, useActionData, useLoaderData } from "react-router";
 import { z } from "zod";
 import { kindWords } from "../../../core/bench/subject";
 import { type Finding, worstObjection } from "../../../core/judgement/finding";
@@ -179,7 +180,7 @@ export default function Quality() {
 
 function OpenAction({ out, zone }: { out: QualityAction; zone: string }) {
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const errors: Record<string, string> = answer?.of === out.id ? answer.errors : {};
   return (
     <Form method="post" className="form sheet" preventScrollReset>

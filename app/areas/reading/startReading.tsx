@@ -1,15 +1,6 @@
 import { Checkbox, Input, Select } from "antd";
 import { useState } from "react";
-import {
-  data,
-  Form,
-  Link,
-  redirect,
-  useActionData,
-  useLoaderData,
-  useNavigation,
-  useSearchParams,
-} from "react-router";
+import { data, Form, Link, redirect, useActionData, useLoaderData, useSearchParams } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
 import { type Measurand, measurandFacts, measurands } from "../../../core/quantity/measurand";
@@ -31,6 +22,7 @@ import { OwedNow } from "../../ui/OwedNow";
 import { SubjectFields } from "../../ui/SubjectFields";
 import { sampleFields } from "../../ui/sampleFields";
 import { sampleName } from "../../ui/sampleName";
+import { useSending } from "../../ui/useSending";
 import { VerdictMark } from "../../ui/VerdictMark";
 import type { Route } from "./+types/startReading";
 
@@ -136,7 +128,7 @@ export default function StartReading() {
   const [query] = useSearchParams();
   const answer = useActionData<typeof action>();
   const errors = answer?.errors ?? noErrors;
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const named = (id: string | undefined) => {
     const site = sites.find((s) => s.id === id);
     return site ? sampleName(site.name, today) : "";

@@ -1,6 +1,6 @@
 import { Input, Select } from "antd";
 import { useState } from "react";
-import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
 import { z } from "zod";
 import { showResult } from "../../../core/quantity/showResult";
 import { showTime } from "../../../core/time/words";
@@ -13,6 +13,7 @@ import { recordOf } from "../../server/review/record.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { Formula } from "../../ui/Formula";
 import { resultHref } from "../../ui/results";
+import { useSending } from "../../ui/useSending";
 import { VerdictMark } from "../../ui/VerdictMark";
 import type { Route } from "./+types/record";
 import "./review.css";
@@ -139,7 +140,7 @@ function Amend({
 }) {
   const answer = useActionData<typeof action>();
   const errors: Record<string, string> = answer?.errors ?? {};
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const [chosen, setChosen] = useState(what[0] ?? "value");
   const words = {
     value: meter ? "The value, as it was measured" : "The value",

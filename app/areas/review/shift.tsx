@@ -1,4 +1,4 @@
-import { data, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Link, redirect, useActionData, useLoaderData } from "react-router";
 import { counted } from "../../../core/quantity/format";
 import { showDate, showTime } from "../../../core/time/words";
 import { dayBounds } from "../../../core/time/zone";
@@ -14,6 +14,7 @@ import { lookGroups, needsLook, shiftToReview, signaturesOfDay } from "../../ser
 import { noteLooked, type Seen, signShift } from "../../server/review/sign.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { AnyEvidencePanel } from "../../ui/AnyEvidencePanel";
+import { useSending } from "../../ui/useSending";
 import type { Route } from "./+types/shift";
 import { LookCard } from "./LookCard";
 import { SignCard } from "./SignCard";
@@ -105,7 +106,7 @@ export default function ShiftPage() {
   const shift = useLoaderData<typeof loader>();
   const { day, zone, count, own, people, groups, looked, sound, out, signed, mayReview, reading } = shift;
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const evidenceOf = (id: string) => `/review/${day}?reading=${encodeURIComponent(id)}`;
   const left = groups.reduce((sum, g) => sum + g.rows.length, 0);
   return (

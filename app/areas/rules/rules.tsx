@@ -1,7 +1,8 @@
+import { useSending } from "../../ui/useSending";
 import "./rules.css";
 import { Checkbox, Input } from "antd";
 import { useState } from "react";
-import { data, Form, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, redirect, useActionData, useLoaderData } from "react-router";
 import { counted } from "../../../core/quantity/format";
 import {
   type HouseRuleField,
@@ -97,7 +98,7 @@ export async function action({ request, context }: Route.ActionArgs) {
 export default function Rules() {
   const { version, rules, history, today, mayChange } = useLoaderData<typeof loader>();
   const answer: Answer = useActionData<typeof action>() ?? nothing;
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const [text, setText] = useState("");
   const [onlyChanged, setOnlyChanged] = useState(false);
   const wanted = text.trim().toLowerCase();

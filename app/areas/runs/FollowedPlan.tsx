@@ -1,9 +1,10 @@
 import { useEffect } from "react";
-import { Form, Link, useNavigation } from "react-router";
+import { Form, Link } from "react-router";
 import type { Followed } from "../../server/plans/plans.server";
 import { showSeconds } from "../../ui/time";
 import { useLookAgain } from "../../ui/useLookAgain";
 import { useNow } from "../../ui/useNow";
+import { useSending } from "../../ui/useSending";
 import { Lanes } from "./Lanes";
 import { PlanFigures } from "./PlanFigures";
 import { draftKey } from "./planDraft";
@@ -12,7 +13,7 @@ const reachable = async () => (await fetch("/health")).ok;
 
 /** A plan at work: what to begin next and when, and how the bench stands to it. */
 export function FollowedPlan({ plan, figures, progress, next, now }: Followed & { now: number }) {
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   useEffect(() => localStorage.removeItem(draftKey), []);
   // Runs go on in other tabs and on other devices.
   useLookAgain(reachable, true);

@@ -1,10 +1,11 @@
 import { localDate } from "../../../core/time/local";
 import { nowIso } from "../../server/platform/clock.server";
 import { CollectedField } from "../../ui/CollectedField";
+import { useSending } from "../../ui/useSending";
 import "./runs.css";
 import { Select } from "antd";
 import { useState } from "react";
-import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
 import { resultKinds } from "../../../core/bench/subject";
@@ -135,7 +136,7 @@ export default function StartRun() {
   const { method, sites, lots, bottles, curve, today, ids, checks, ...from } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const errors: Record<string, string> = answer?.errors ?? {};
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const [site, setSite] = useState(from.site ?? sites[0]?.id ?? "");
   const named = (id: string) => sampleName(sites.find((s) => s.id === id)?.name ?? "", today);
   const [sample, setSample] = useState(from.sample ?? named(site));

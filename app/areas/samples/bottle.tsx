@@ -1,5 +1,5 @@
 import { Checkbox } from "antd";
-import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
 import { type BottleType, fillWords } from "../../../core/samples/bottleTypes";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
@@ -7,6 +7,7 @@ import { fieldErrors } from "../../server/platform/forms.server";
 import { bottleTypeFromForm, findBottleType, keepBottleType } from "../../server/samples/bottleTypes.server";
 import { ChoiceField } from "../../ui/ChoiceField";
 import { TextField } from "../../ui/TextField";
+import { useSending } from "../../ui/useSending";
 import type { Route } from "./+types/bottle";
 
 export const meta: Route.MetaFunction = () => [{ title: "Bottle · Brintel" }];
@@ -56,7 +57,7 @@ export default function Bottle() {
   const testsWrong = Object.keys(errors).some((k) => k.startsWith("tests"))
     ? "A test and its hours, with a comma between: chloride 672, turbidity 48."
     : undefined;
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const written = (value: number | null | undefined) => (value == null ? "" : String(value));
   return (
     <main className="narrow stack">

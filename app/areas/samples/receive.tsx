@@ -1,4 +1,4 @@
-import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
 import { ulid } from "ulid";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
@@ -11,6 +11,7 @@ import { ChoiceField } from "../../ui/ChoiceField";
 import { MomentField } from "../../ui/CollectedField";
 import { ManyField } from "../../ui/ManyField";
 import { TextField } from "../../ui/TextField";
+import { useSending } from "../../ui/useSending";
 import type { Route } from "./+types/receive";
 
 export const meta: Route.MetaFunction = () => [{ title: "Receive a sample · Brintel" }];
@@ -43,7 +44,7 @@ export async function action({ request, context }: Route.ActionArgs) {
 export default function Receive() {
   const { id, types, sites, methods } = useLoaderData<typeof loader>();
   const errors: Record<string, string | undefined> = useActionData<typeof action>()?.errors ?? {};
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   if (sites.length === 0) {
     return (
       <main className="stack">

@@ -1,5 +1,6 @@
+import { useSending } from "../../ui/useSending";
 import "./samples.css";
-import { Form, Link, redirect, useLoaderData, useNavigation } from "react-router";
+import { Form, Link, redirect, useLoaderData } from "react-router";
 import { z } from "zod";
 import { showResult } from "../../../core/quantity/showResult";
 import { fillWords } from "../../../core/samples/bottleTypes";
@@ -234,7 +235,7 @@ function Wanted({ sample, wanted, zone, now }: Pick<Loaded, "sample" | "wanted" 
 }
 
 function WantMore({ methods, wanted }: Pick<Loaded, "methods" | "wanted">) {
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   return (
     // What was added is no longer to choose: the field begins anew.
     <Form method="post" className="cluster" key={wanted.length}>

@@ -1,7 +1,8 @@
+import { useSending } from "../../ui/useSending";
 import "./sites.css";
 import { Checkbox } from "antd";
 import { lazy } from "react";
-import { data, Form, Link, useActionData, useLoaderData, useNavigate, useNavigation } from "react-router";
+import { data, Form, Link, useActionData, useLoaderData, useNavigate } from "react-router";
 import { expectable, measurandFacts } from "../../../core/quantity/measurand";
 import { showResult } from "../../../core/quantity/showResult";
 import { photoLimits, sitePhotoSchema } from "../../../core/samples/photo";
@@ -98,7 +99,7 @@ export default function SitePageView() {
   const answer = useActionData<typeof action>();
   // What was kept is said at the form it was kept by.
   const keptOf = (form: string) => (answer?.of === form ? answer.kept : "");
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const navigate = useNavigate();
   return (
     <>

@@ -1,6 +1,7 @@
+import { useSending } from "../../ui/useSending";
 import "./sites.css";
 import { Input } from "antd";
-import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, useActionData, useLoaderData } from "react-router";
 import { counted } from "../../../core/quantity/format";
 import { readSitesGeoJson } from "../../../core/samples/site";
 import { nowIso } from "../../server/platform/clock.server";
@@ -74,7 +75,7 @@ export default function Sites() {
   const { sites } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const errors: Record<string, string> = answer?.errors ?? {};
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   return (
     <>
       <main className="stack">

@@ -1,6 +1,6 @@
 import { Select } from "antd";
 import { useEffect, useState } from "react";
-import { data, Form, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, redirect, useActionData, useLoaderData } from "react-router";
 import { isZone, localDate, zoneNames } from "../../../core/time/local";
 import { meterFromForm } from "../../server/meters/meterForm.server";
 import { addMeter, listMeters } from "../../server/meters/meters.server";
@@ -23,6 +23,7 @@ import { MeterFields } from "../../ui/MeterFields";
 import { SecretField } from "../../ui/SecretField";
 import { SiteFields } from "../../ui/SiteFields";
 import { TextField } from "../../ui/TextField";
+import { useSending } from "../../ui/useSending";
 import type { Route } from "./+types/start";
 
 export const meta: Route.MetaFunction = () => [{ title: "First steps · Brintel" }];
@@ -141,7 +142,7 @@ const steps: Step[] = ["person", "site", "meter", "lot"];
 export default function Start() {
   const { step, today, zones, lots } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const errors: Record<string, string> = answer?.errors ?? {};
   const text = words[step];
   const at = steps.indexOf(step);

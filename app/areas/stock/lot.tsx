@@ -1,5 +1,6 @@
+import { useSending } from "../../ui/useSending";
 import "./stock.css";
-import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, useActionData, useLoaderData } from "react-router";
 import { unitOfKit } from "../../../core/methods/kitted";
 import { counted, formatNumber, formatOwnDigits, formatSignificant } from "../../../core/quantity/format";
 import { hazardNames, hazardWords } from "../../../core/stock/hazards";
@@ -134,7 +135,7 @@ export default function LotPage() {
     useLoaderData<typeof loader>();
   const { portions_left, used, forecast, rejudging, preparation, made_in } = more;
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const facts = isStandard(lot) ? standardFacts[lot.kind] : null;
   const left = amountLeft(lot, used);
   return (

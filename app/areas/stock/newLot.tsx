@@ -1,5 +1,6 @@
+import { useSending } from "../../ui/useSending";
 import "./stock.css";
-import { data, Form, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, redirect, useActionData, useLoaderData } from "react-router";
 import { standardKinds } from "../../../core/stock/standard";
 import { supplyKinds } from "../../../core/stock/supply";
 import { localDate } from "../../../core/time/local";
@@ -46,7 +47,7 @@ export default function NewLot() {
   const { today, methods, materials, first } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const errors: Record<string, string> = answer?.errors ?? {};
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   return (
     <main className="narrow">
       <h1>Register a lot</h1>

@@ -1,7 +1,8 @@
+import { useSending } from "../../ui/useSending";
 import "../../styles/picks.css";
 import "./stock.css";
 import { useState } from "react";
-import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
 import { counted, formatOwnDigits } from "../../../core/quantity/format";
@@ -79,7 +80,7 @@ export default function Prepare() {
   const { recipe, own, mayWrite, bottles, list, ids } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const errors: Record<string, string> = answer?.errors ?? {};
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   if (!recipe) {
     return (
       <main className="stack">

@@ -1,5 +1,6 @@
+import { useSending } from "../../ui/useSending";
 import "./stock.css";
-import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
 import { formatOwnDigits, formatSignificant } from "../../../core/quantity/format";
 import { hazardNames, hazardWords } from "../../../core/stock/hazards";
 import { asWritten, stepsToLines } from "../../../core/stock/ownRecipe";
@@ -93,7 +94,7 @@ export default function RecipePage() {
   const { recipe, version, copyOf, rows } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const errors: Record<string, string | undefined> = answer?.errors ?? {};
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const under = (prefix: string) => Object.entries(errors).find(([path]) => path.startsWith(prefix))?.[1];
   const gives = recipe?.makes.gives;
   return (

@@ -1,6 +1,7 @@
+import { useSending } from "../../ui/useSending";
 import "./stock.css";
 import { useState } from "react";
-import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
 import { formatOwnDigits } from "../../../core/quantity/format";
@@ -94,7 +95,7 @@ export async function action({ request, ...args }: Route.ActionArgs) {
 export default function Standardise() {
   const { id, titrant, guide, standards, ids } = useLoaderData<typeof loader>();
   const errors: Record<string, string> = useActionData<typeof action>()?.errors ?? {};
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const [standard, setStandard] = useState(standards[0]?.code ?? "");
   const bottle = standards.find((b) => b.code.toLowerCase() === standard.trim().toLowerCase());
   return (

@@ -1,7 +1,8 @@
+import { useSending } from "../../ui/useSending";
 import "./stock.css";
 import { Select } from "antd";
 import { useState } from "react";
-import { data, Form, Link, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, useActionData, useLoaderData } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
 import { readValue } from "../../../core/quantity/entry";
@@ -119,7 +120,7 @@ export default function Waste() {
 
 function ContainerCard({ container, zone }: { container: Filled; zone: string }) {
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const { id, code, stream, size_ml, fill, from, lots } = container;
   const errors: Record<string, string> = answer?.of === id ? answer.errors : {};
   const full = fill.share >= fullShare;
@@ -185,7 +186,7 @@ function ContainerCard({ container, zone }: { container: Filled; zone: string })
 
 function Begin({ id, taken }: { id: string; taken: readonly WasteStream[] }) {
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const free = collected.filter((s) => !taken.includes(s));
   const [stream, setStream] = useState<WasteStream | undefined>(free[0]);
   const errors: Record<string, string> = answer?.of === "begin" ? answer.errors : {};

@@ -1,8 +1,9 @@
-import { data, Form, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, redirect, useActionData, useLoaderData } from "react-router";
 import { ulid } from "ulid";
 import { findWork, postEvents } from "../../server/bench/bench.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
+import { useSending } from "../../ui/useSending";
 import type { Route } from "./+types/unreadable";
 
 export const meta: Route.MetaFunction = () => [{ title: "Work that cannot be read · Brintel" }];
@@ -30,7 +31,7 @@ export async function action({ params, context }: Route.ActionArgs) {
 export default function Unreadable() {
   const { title, open } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   return (
     <main className="narrow stack">
       <div>

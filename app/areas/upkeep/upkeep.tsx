@@ -1,4 +1,4 @@
-import { Form, Link, redirect, useLoaderData, useNavigation } from "react-router";
+import { Form, Link, redirect, useLoaderData } from "react-router";
 import { formatNumber } from "../../../core/quantity/format";
 import { duration, showTime } from "../../../core/time/words";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
@@ -9,6 +9,7 @@ import { stateOf } from "../../server/upkeep/state.server";
 import { Rows } from "../../ui/EvidencePanel";
 import { useWaiting } from "../../ui/outbox/useOutbox";
 import { useLookAgain } from "../../ui/useLookAgain";
+import { useSending } from "../../ui/useSending";
 import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/upkeep";
 
@@ -37,7 +38,7 @@ const megabytes = (bytes: number): string =>
 /** How Brintel is doing: backups, room, the journal's check, the program. */
 export default function Upkeep() {
   const { state, zone, person, mayKeep } = useLoaderData<typeof loader>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const unsent = useWaiting(person).length;
   const { backups, backup, verified, sealed } = state;
   useLookAgain(async () => true, backup.running);
@@ -132,7 +133,7 @@ export default function Upkeep() {
             ]}
           />
           <p>
-            <Link to="/journal">Journal and its check</Link>
+            <Link to="/journal">Journal and its check</Link> · <Link to="/keys">Keys for programs</Link>
           </p>
         </section>
         <section className="sheet" aria-label="The machine">

@@ -1,7 +1,8 @@
+import { useSending } from "../../ui/useSending";
 import "./visits.css";
 import { Checkbox, Select } from "antd";
 import { useState } from "react";
-import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigation } from "react-router";
+import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
 import { localDate } from "../../../core/time/local";
@@ -86,7 +87,7 @@ export async function action({ request, context }: Route.ActionArgs) {
 export default function NewRound() {
   const { id, today, me, people, sites, templates } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const [chosen, setChosen] = useState<string[]>([]);
   return (
     <main className="narrow stack">

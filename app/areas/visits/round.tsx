@@ -1,5 +1,6 @@
+import { useSending } from "../../ui/useSending";
 import "./visits.css";
-import { Form, Link, redirect, useLoaderData, useNavigation } from "react-router";
+import { Form, Link, redirect, useLoaderData } from "react-router";
 import { counted } from "../../../core/quantity/format";
 import { measurandFacts } from "../../../core/quantity/measurand";
 import { kitList } from "../../../core/samples/kitList";
@@ -51,7 +52,7 @@ const planWords = (plan: VisitPlan): string =>
 
 export default function RoundPage() {
   const { round, begun } = useLoaderData<typeof loader>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   const next = round.stops.find((s) => begun[s.work] === undefined)?.work;
   const labels = round.stops.some((s) => s.plan.labels.length > 0);
   return (

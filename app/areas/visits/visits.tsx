@@ -1,15 +1,7 @@
+import { useSending } from "../../ui/useSending";
 import "./visits.css";
 import { Select } from "antd";
-import {
-  data,
-  Form,
-  Link,
-  redirect,
-  useActionData,
-  useLoaderData,
-  useNavigate,
-  useNavigation,
-} from "react-router";
+import { data, Form, Link, redirect, useActionData, useLoaderData, useNavigate } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
 import { localDate } from "../../../core/time/local";
@@ -182,7 +174,7 @@ function PlanVisit({
   ids,
 }: Omit<Loaded, "site"> & { site: string }) {
   const answer = useActionData<typeof action>();
-  const busy = useNavigation().state !== "idle";
+  const busy = useSending();
   // Site and template are in the address: each brings its own list.
   const navigate = useNavigate();
   const go = (next: { site?: string; template?: string | undefined }) => {

@@ -8,7 +8,7 @@ import type { Reading } from "../results/readings.server";
 import { meaningsKept } from "../sites/meaning.server";
 
 /** One exported reading: the published shape of the JSON file and the columns of the CSV file. */
-const exportedReadingSchema = z
+export const exportedReadingSchema = z
   .object({
     id: z.string().meta({ description: "Stable id of the reading." }),
     collected_at: z.string().nullable().meta({
@@ -160,7 +160,7 @@ export const jsonFoot = "\n]}\n";
 /** A cell a spreadsheet would take for a formula gets an apostrophe in front; numbers stay numbers. */
 export const neutralised = (text: string): string => (/^[=+\-@\t\r]/.test(text) ? `'${text}` : text);
 
-const csvColumns = Object.keys(exportedReadingSchema.shape);
+export const csvColumns = Object.keys(exportedReadingSchema.shape);
 
 const csv = (rows: readonly Record<string, unknown>[], header: boolean): string =>
   stringify([...rows], {
@@ -168,7 +168,7 @@ const csv = (rows: readonly Record<string, unknown>[], header: boolean): string 
     bom: header,
     record_delimiter: "windows",
     columns: csvColumns,
-    cast: { string: (value) => neutralised(value) },
+    cast: { string: (value) => neutralised(value), boolean: String },
   });
 
 /** The CSV file's first line, with a mark for spreadsheets. RFC 4180: comma, CRLF, quotes where needed, UTF-8. */

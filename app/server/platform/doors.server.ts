@@ -84,19 +84,20 @@ export const privateAnswers: RequestHandler = (req, res, next) => {
   next();
 };
 
-const limited = (limit: number) =>
+const limited = (limit: number, counts: (method: string) => boolean = (method) => method === "POST") =>
   rateLimit({
     windowMs: 60_000,
     limit,
     standardHeaders: "draft-8",
     legacyHeaders: false,
-    skip: (req) => req.method !== "POST",
+    skip: (req) => !counts(req.method),
     handler: say(429, "Too many of these in a minute. Wait a little, then try again."),
   });
 
-/** Open addresses are throttled: signing in, the first steps, and calculators. */
+/** What is open or asked by programs is throttled: signing in, the first steps, calculators, reading with a key. */
 export const throttles = (): [path: string, limit: RequestHandler][] => [
   ["/sign-in", limited(config().BRINTEL_SIGN_INS_PER_MINUTE)],
   ["/start", limited(config().BRINTEL_SIGN_INS_PER_MINUTE)],
   ["/api/calculators", limited(300)],
+  ["/api/v1", limited(600, () => true)],
 ];

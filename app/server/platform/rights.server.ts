@@ -39,7 +39,7 @@ export const rights: Record<Right, { may: readonly Role[]; words: string }> = {
   rules: { may: ["manager"], words: "change house rules and limits" },
   sites: { may: ["technician", "reviewer", "manager"], words: "add sites" },
   import: { may: ["technician", "reviewer", "manager"], words: "bring in results from files" },
-  upkeep: { may: ["manager"], words: "make backups and look after the machine" },
+  upkeep: { may: ["manager"], words: "make backups, give keys to programs, look after the machine" },
   people: { may: ["manager"], words: "add people, give passwords, change what people do" },
 };
 
@@ -84,7 +84,7 @@ const routeRights: [RegExp, Right][] = [
   [/^\/records\/[^/]+$/, "amend"],
   [/^\/(review|journal)(\/|$)/, "review"],
   [/^\/imports(\/|$)/, "import"],
-  [/^\/upkeep$/, "upkeep"],
+  [/^\/(upkeep|keys)$/, "upkeep"],
   [/^\/people$/, "people"],
 ];
 

@@ -1,6 +1,7 @@
 import type { Knex } from "knex";
 import { createCookie, data, type MiddlewareFunction, redirect } from "react-router";
 import { askOnce } from "../day/due.server";
+import { keyHolds } from "../people/keys.server";
 import { listPeople, type Person } from "../people/people.server";
 import { findSession, type Session } from "../people/sessions.server";
 import type { Asking } from "../people/signIn.server";
@@ -27,11 +28,32 @@ const openPaths = [
   /^\/sign-in$/,
   /^\/start(\/|$)/,
   /^\/api\/calculators(\/|$)/,
+  /^\/api\/openapi\.json$/,
   /^\/schemas\//,
   /^\/due\//,
   /^\/clock$/,
   /^\/theme$/,
 ];
+
+/** What other programs read: with a key, or as somebody who is signed in. */
+const programPaths = /^\/api\/v1(\/|$)/;
+
+/** The key that a program sent with its request; an empty text where it sent none. */
+const keyOf = (request: Request): string =>
+  /^Bearer (\S+)$/.exec(request.headers.get("Authorization") ?? "")?.[1] ?? "";
+
+/** Lets a program read that has a key. Programs change nothing. */
+async function letProgram(request: Request, db: Knex): Promise<Response | null> {
+  if (request.method !== "GET" && request.method !== "HEAD") return refuse(405, "This is read only.");
+  if (await keyHolds(db, keyOf(request), nowIso())) return null;
+  return Response.json(
+    {
+      message:
+        "Send a key that holds: Authorization: Bearer brintel_… Whoever manages makes one on the page Keys.",
+    },
+    { status: 401, headers: { "WWW-Authenticate": "Bearer" } },
+  );
+}
 
 /** What is one's own: whoever is signed in may, whatever they do here. */
 const ownPaths = /^\/(me|sign-out)$/;
@@ -89,6 +111,9 @@ export const guard: MiddlewareFunction<Response> = async ({ request, context, ur
   context.set(dueContext, askOnce(db, nowIso()));
   const path = url.pathname.replace(/\.data$/, "");
   const session = await sessionOf(request, db);
+  if (programPaths.test(path) && (!session || request.method === "POST")) {
+    return (await letProgram(request, db)) ?? next();
+  }
   const open = openPaths.some((pattern) => pattern.test(path));
   if (session) {
     context.set(personContext, session.person);

@@ -7,6 +7,7 @@ import type { Knex } from "knex";
 import { z } from "zod";
 import { snapshot } from "../platform/engine.server";
 import { programVersion } from "../platform/version.server";
+import { appendEntry } from "../platform/zipEntry.server";
 import { archiveTables } from "./archiveTables";
 
 /** The last file of an archive: what is in the others. */
@@ -63,9 +64,6 @@ async function* pagesOf(
   }
 }
 
-/** A date that says nothing: an archive of the same records is the same file. */
-const noDate = new Date("1980-01-01T00:00:00Z");
-
 /**
  * Writes everything that a database knows into one file: a zip with one table a file, one row a line (NDJSON), and a manifest with the hash of
  * each. All of it is of one moment. The same records give the same bytes. Errors: those of the file; nothing half written is left.
@@ -92,7 +90,7 @@ export async function writeArchive(db: Knex, file: string): Promise<ArchiveManif
             yield Buffer.from(text);
           }
         }
-        await append(zip, Readable.from(lines()), `${name}.ndjson`);
+        await appendEntry(zip, Readable.from(lines()), `${name}.ndjson`);
         tables.push({ name, rows: count, sha256: hash.digest("hex") });
       }
       const { migration }: { migration: string } = await trx("knex_migrations")
@@ -106,7 +104,7 @@ export async function writeArchive(db: Knex, file: string): Promise<ArchiveManif
         tables,
       };
     });
-    await append(zip, Buffer.from(`${JSON.stringify(manifest, null, 2)}\n`), "manifest.json");
+    await appendEntry(zip, Buffer.from(`${JSON.stringify(manifest, null, 2)}\n`), "manifest.json");
     await zip.finalize();
     await written;
     renameSync(part, file);
@@ -118,23 +116,4 @@ export async function writeArchive(db: Knex, file: string): Promise<ArchiveManif
     rmSync(part, { force: true });
     throw error;
   }
-}
-
-/** Puts one file into the zip, and waits until it is in: what it is made of is read only as fast as it is written. */
-function append(zip: ZipArchive, source: Readable | Buffer, name: string): Promise<void> {
-  return new Promise((done, failed) => {
-    const end = (error?: Error) => {
-      zip.off("entry", onEntry);
-      zip.off("error", end);
-      if (error) failed(error);
-      else done();
-    };
-    const onEntry = (entry: { name: string }) => {
-      if (entry.name === name) end();
-    };
-    zip.on("entry", onEntry);
-    zip.on("error", end);
-    if (source instanceof Readable) source.once("error", end);
-    zip.append(source, { name, date: noDate, mode: 0o644 });
-  });
 }

@@ -13,7 +13,6 @@ import { join } from "node:path";
 import { finished } from "node:stream/promises";
 import { ZipArchive } from "archiver";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
-import yauzl from "yauzl";
 import { libraryMethod, RunPlayer } from "../../../core/simulation/runPlayer";
 import { dayBounds } from "../../../core/time/zone";
 import { openDatabase } from "../platform/engine.server";
@@ -29,6 +28,7 @@ import {
   phReading,
   pondReading,
 } from "../testing/testBench";
+import { unzip } from "../testing/unzip";
 import { columnsOf, writeArchive } from "./archive.server";
 import { archiveTables, leftOut } from "./archiveTables";
 import { readArchive } from "./unarchive.server";
@@ -82,30 +82,9 @@ const sentence = (promise: Promise<unknown>) =>
     (e: Error) => e.message,
   );
 
-/** The files of a zip by their names. */
-async function unzip(file: string): Promise<Map<string, Buffer>> {
-  const files = new Map<string, Buffer>();
-  await new Promise<void>((done, failed) =>
-    yauzl.open(file, { lazyEntries: true }, (error, zip) => {
-      if (error || !zip) return failed(error);
-      zip.on("entry", (entry: yauzl.Entry) =>
-        zip.openReadStream(entry, async (_e, stream) => {
-          const parts: Buffer[] = [];
-          for await (const part of stream ?? []) parts.push(part as Buffer);
-          files.set(entry.fileName, Buffer.concat(parts));
-          zip.readEntry();
-        }),
-      );
-      zip.on("end", done);
-      zip.readEntry();
-    }),
-  );
-  return files;
-}
-
 /** An archive in which something is otherwise; where `honest`, the manifest knows of it. */
 async function changed(change: (files: Map<string, Buffer>) => void, honest = true): Promise<string> {
-  const files = await unzip(whole);
+  const files = await unzip(readFileSync(whole));
   change(files);
   if (honest && files.has("manifest.json")) {
     const manifest = JSON.parse(files.get("manifest.json")?.toString() ?? "");
@@ -166,7 +145,7 @@ describe("an archive", () => {
   });
 
   it("is readable by anybody: one row a line, columns by name, yes and no as such", async () => {
-    const files = await unzip(whole);
+    const files = await unzip(readFileSync(whole));
     const readings =
       files
         .get("readings.ndjson")

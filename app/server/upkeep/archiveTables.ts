@@ -54,6 +54,7 @@ export const archiveTables: readonly (readonly [name: string, key: readonly stri
   ["imports", ["id"]],
   ["import_mappings", ["head"]],
   ["verifications", ["id"]],
+  ["api_keys", ["id"]],
   ["journal", ["seq"]],
   ["journal_head", ["id"]],
 ];

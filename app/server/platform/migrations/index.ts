@@ -11,6 +11,7 @@ import * as solutions from "./009-solutions";
 import * as people from "./010-people";
 import * as review from "./011-review";
 import * as imports from "./012-imports";
+import * as keys from "./013-keys";
 import { withDatesAsNumbers } from "./mendFirmGround";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
@@ -28,6 +29,7 @@ const migrations: Migration[] = [
   { name: "010-people", ...people },
   { name: "011-review", ...review },
   { name: "012-imports", ...imports },
+  { name: "013-keys", ...keys },
 ];
 
 /** The names of the migrations this program knows. */
