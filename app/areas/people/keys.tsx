@@ -11,7 +11,7 @@ import { useSending } from "../../ui/useSending";
 import type { Route } from "./+types/keys";
 import "./people.css";
 
-export const meta: Route.MetaFunction = () => [{ title: "Keys · Brintel" }];
+export const meta: Route.MetaFunction = () => [{ title: "Keys for programs · Brintel" }];
 
 export async function loader({ context, url }: Route.LoaderArgs) {
   const db = context.get(dbContext);
@@ -53,14 +53,14 @@ export default function Keys() {
   return (
     <main className="stack">
       <div>
-        <h1>Keys</h1>
+        <h1>Keys for programs</h1>
         <p className="sub">
           With a key another program reads results, meters, bottles and what is due. It changes nothing.{" "}
           <a href="/api/openapi.json">What it may ask</a>
         </p>
       </div>
       {answer?.made && (
-        <section className="note stack close" role="status" aria-label="The key that was made">
+        <section className="sheet stack close" role="status" aria-label="The key that was made">
           <p>
             The key for {answer.made.name}. Put it into that program now: it is shown once and kept nowhere.
           </p>

@@ -103,7 +103,7 @@ export function openApi(): ReturnType<typeof createDocument> {
       title: "Brintel",
       version: programVersion,
       description:
-        "Calculators answer anybody and keep nothing. Records are read with a key, which whoever manages makes on the page Keys; nothing is written.",
+        "Calculators answer anybody and keep nothing. Records are read with a key, which whoever manages makes on the page Keys for programs; nothing is written.",
     },
     security: [{ key: [] }],
     components: { securitySchemes: { key: { type: "http", scheme: "bearer" } } },

@@ -49,7 +49,7 @@ async function letProgram(request: Request, db: Knex): Promise<Response | null> 
   return Response.json(
     {
       message:
-        "Send a key that holds: Authorization: Bearer brintel_… Whoever manages makes one on the page Keys.",
+        "Send a key that holds: Authorization: Bearer brintel_… Whoever manages makes one on the page Keys for programs.",
     },
     { status: 401, headers: { "WWW-Authenticate": "Bearer" } },
   );
