@@ -49,6 +49,15 @@ export async function bytesOf(db: Knex): Promise<number> {
 /** How an engine calls the type of a column of bytes. */
 export const bytesType = (db: Knex): string => (postgres.onPostgres(db) ? "bytea" : "blob");
 
+/**
+ * A join that gives each row of a query those rows of a table whose ids a subquery finds for it. SQLite looks them up one by
+ * one as it stands; PostgreSQL would hold every row of the table against every subquery if it were not told.
+ */
+export const joinChosen = (db: Knex, table: string, alias: string, ids: string): string =>
+  postgres.onPostgres(db)
+    ? `cross join lateral (${ids}) as ${alias}_chosen join ${table} as ${alias} on ${alias}.id = ${alias}_chosen.id`
+    : `join ${table} as ${alias} on ${alias}.id in (${ids})`;
+
 /** What points at what is looked at when the transaction ends, not before. */
 export const deferReferences = (trx: Knex.Transaction): Promise<unknown> =>
   postgres.onPostgres(trx)

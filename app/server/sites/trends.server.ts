@@ -1,4 +1,5 @@
 import type { Knex } from "knex";
+import { joinChosen } from "../platform/engine.server";
 
 /** The values of one quantity of one site in time, oldest first: moments in ms, and values. */
 export interface SmallTrend {
@@ -23,11 +24,15 @@ export async function smallTrends(
   const rows: { site_id: string; parameter: string; analyte: string; measured_at: string; value: number }[] =
     await db("latest_readings as l")
       .joinRaw(
-        `join readings r on r.id in (
-           select n.id from readings n
+        joinChosen(
+          db,
+          "readings",
+          "r",
+          `select n.id from readings n
            where n.site_id = l.site_id and n.parameter = l.parameter and n.analyte = l.analyte
              and n.measured_at >= ? and n.value is not null and n.verdict <> 'void' and n.kind = 'sample'
-           order by n.measured_at desc limit ${mostPoints})`,
+           order by n.measured_at desc limit ${mostPoints}`,
+        ),
         [since],
       )
       .modify((q) => {
