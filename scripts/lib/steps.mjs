@@ -70,6 +70,7 @@ const buildInputs = [
   "package-lock.json",
   "scripts/antd-css.tsx",
   "scripts/lib/pureSchemas.ts",
+  "scripts/lib/notices.mjs",
 ];
 
 function fingerprint() {
@@ -101,12 +102,16 @@ function layCompressed(folder) {
 /** Builds the application when its sources have changed since the last build. */
 export async function ensureBuild({ force = false } = {}) {
   const mark = join(root, "build", ".brintel-build");
+  // A release is built, and brings nothing to build it with.
+  if (!force && existsSync(mark) && !existsSync(join(root, ".git"))) return;
   const wanted = fingerprint();
   if (!force && existsSync(mark) && readFileSync(mark, "utf8") === wanted) return;
   say("Building");
   await run(process.execPath, ["scripts/run.mjs", "scripts/antd-css.tsx"]);
   await tool("react-router", ["build"], { env: { NODE_ENV: "production" } });
   layCompressed(join(root, "build", "client", "assets"));
+  const { notices } = await import("./notices.mjs");
+  writeFileSync(join(root, "build", "client", "notices.txt"), notices(root));
   mkdirSync(dirname(mark), { recursive: true });
   writeFileSync(mark, wanted);
 }

@@ -2,7 +2,7 @@ import { useSending } from "../../ui/useSending";
 import "./quality.css";
 import { Select } from "antd";
 import { useState } from "react";
-import { data, Form, Link, useActionData, useLoaderData, useNavigate } from "react-router";
+import { data, Form, Link, useActionData, useLoaderData, useLocation, useNavigate } from "react-router";
 import { z } from "zod";
 import { fewestPoints, recommendedPoints, signalWords } from "../../../core/quality/controlChart";
 import { detectionLimit, fewestReplicates } from "../../../core/quality/detectionLimit";
@@ -116,6 +116,7 @@ export async function action({ request, url, context }: Route.ActionArgs) {
 export default function Chart() {
   const { key, facts, newest, count: all, limits, signals, versions, zone } = useLoaderData<typeof loader>();
   const navigate = useNavigate();
+  const { search } = useLocation();
   const last = newest.at(-1);
   const n = (v: number) => formatNumber(v, facts.decimals);
   // As they are written: a calculator shows what it was given.
@@ -130,7 +131,8 @@ export default function Chart() {
             {key.code}, <Formula>{key.analyte}</Formula>
           </h1>
           <p className="sub">
-            {facts.instrument}, {counted(all, "result")}. <Link to="/quality">All checks</Link>
+            {facts.instrument}, {counted(all, "result")}. <Link to="/quality">All checks</Link> ·{" "}
+            <Link to={`/quality/chart/report${search}`}>On paper</Link>
           </p>
         </div>
         {last && (

@@ -118,6 +118,9 @@ export default function SitePageView() {
             <Link to={`/ledger?site=${site.id}`} className="calm">
               Its ledger
             </Link>
+            <Link to={`/sites/${site.id}/report`} className="calm">
+              As a report
+            </Link>
             <Form method="post" className="cluster">
               <button type="submit" name="do" value="up" className="calm" disabled={busy || place.at === 1}>
                 Move up

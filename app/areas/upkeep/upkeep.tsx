@@ -147,6 +147,9 @@ export default function Upkeep() {
               ["Node", state.node],
             ]}
           />
+          <p>
+            <a href="/notices.txt">Licences of what Brintel is made with</a>
+          </p>
         </section>
         <section className="sheet" aria-label="This browser">
           <h2>This browser</h2>

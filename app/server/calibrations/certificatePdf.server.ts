@@ -3,6 +3,7 @@ import {
   beginPdf,
   type Doc,
   full,
+  heading,
   ink,
   page,
   pairs,
@@ -10,6 +11,7 @@ import {
   put,
   quiet,
   room,
+  rule,
   table,
 } from "../platform/paperPdf.server";
 
@@ -24,13 +26,9 @@ export function certificatePdf(certificate: Certificate): Promise<Buffer> {
   doc.moveDown(0.8).fontSize(9).fillColor(quiet);
   for (const line of certificate.closing) put(doc, "text", line, page.left, doc.y, full);
   room(doc, 60);
-  doc.moveDown(2.4).font("text").fontSize(9).fillColor(quiet).text("Signed", page.left, doc.y);
-  doc
-    .moveTo(page.left + 45, doc.y)
-    .lineTo(page.left + 260, doc.y)
-    .strokeColor(quiet)
-    .lineWidth(0.6)
-    .stroke();
+  doc.moveDown(2.4).fontSize(9).fillColor(quiet);
+  put(doc, "text", "Signed", page.left, doc.y, full);
+  rule(doc, page.left + 45, page.left + 260, quiet, 0.6);
   doc.end();
   return done;
 }
@@ -38,9 +36,9 @@ export function certificatePdf(certificate: Certificate): Promise<Buffer> {
 function drawSection(doc: Doc, section: Certificate["sections"][number]): void {
   room(doc, 150);
   doc.moveDown(0.9);
-  doc.moveTo(page.left, doc.y).lineTo(page.right, doc.y).strokeColor(ink).lineWidth(1).stroke();
-  doc.moveDown(0.4).fontSize(15).fillColor(ink);
-  put(doc, "strong", `${section.title}: ${section.verdict}`, page.left, doc.y, full);
+  rule(doc, page.left, page.right, ink, 1);
+  doc.moveDown(0.4);
+  heading(doc, `${section.title}: ${section.verdict}`, 15);
   doc.fontSize(10).fillColor(quiet);
   put(doc, "text", section.valid, page.left, doc.y, full);
   doc.moveDown(0.4);

@@ -1,10 +1,16 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { formatNumber } from "../../../core/quantity/format";
 import { verifyJournal } from "../bench/verifyJournal.server";
+import { openDatabase } from "../platform/engine.server";
 import { findReading, judgementsOf, latestOfSite } from "../results/readings.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
-import { calibratedPh, phReading } from "../testing/testBench";
+import { killedOnceReached } from "../testing/killed";
+import { calibratedPh, openTestBench, phReading } from "../testing/testBench";
+import { newPlace, testedOn } from "../testing/testDatabase";
 import {
   bringFile,
   findImport,
@@ -250,4 +256,60 @@ it("ten thousand malformed files are each refused or read in sentences: nothing 
     { numRuns: 10_000, seed: 13 },
   );
   expect(await count()).toBe(taken);
+});
+
+describe("a server that is killed while it takes a file over", () => {
+  it("has all of it or nothing, and takes it over when it is asked again", async () => {
+    const folder = mkdtempSync(join(tmpdir(), "brintel-import-"));
+    const place = testedOn === "PostgreSQL" ? await newPlace() : join(folder, "bench.sqlite");
+    const bench = await openTestBench(place);
+    const many = Array.from(
+      { length: 3000 },
+      (_, i) =>
+        `Bathing pond,20${String(10 + (i % 15)).padStart(2, "0")}-03-${String(1 + (i % 28)).padStart(2, "0")} ${String(i % 24).padStart(2, "0")}:${String(i % 60).padStart(2, "0")},pH,7.${i % 10},`,
+    );
+    const kept = await bringFile(
+      bench.db,
+      { name: "long.csv", text: file(...new Set(many)) },
+      bench.person,
+      now,
+    );
+    if ("message" in kept) throw new Error(kept.message);
+    const looked = await lookAtImport(bench.db, kept.id, now);
+    expect(looked.refused).toBe(0);
+    await bench.db.destroy();
+    const found = async () => {
+      const db = await openDatabase(place, { migrate: false });
+      const n = async (table: string) => Number((await db(table).count({ n: "*" }))[0]?.n);
+      const state = {
+        readings: await n("readings"),
+        evidence: await n("reading_evidence"),
+        judgements: await n("reading_judgements"),
+        status: (await findImport(db, kept.id))?.status,
+        journal: await verifyJournal(db),
+      };
+      await db.destroy();
+      return state;
+    };
+    // While it reads, while it writes, and just before the end.
+    for (const share of [0.3, 0.7, 0.9]) {
+      await killedOnceReached("takeAndWait", place, kept.id, bench.person.id, String(share));
+      expect(await found(), `killed at ${share}`).toEqual({
+        readings: 0,
+        evidence: 0,
+        judgements: 0,
+        status: "looked",
+        journal: null,
+      });
+    }
+    const db = await openDatabase(place, { migrate: false });
+    expect(await takeImport(db, kept.id, { partly: false, person_id: bench.person.id }, now)).toBeNull();
+    await db.destroy();
+    expect(await found()).toMatchObject({
+      readings: looked.taken,
+      judgements: looked.taken,
+      status: "taken",
+    });
+    rmSync(folder, { recursive: true });
+  }, 120_000);
 });

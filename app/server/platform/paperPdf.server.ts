@@ -23,21 +23,89 @@ const printable = (text: string): string => text.replace(/[\u202f\u2009\u00a0]/g
 
 export type Doc = InstanceType<typeof PDFDocument>;
 type Face = "text" | "strong" | "number";
+type Element = ReturnType<Doc["struct"]>;
+
+/**
+ * What a part of the sheet is, for whoever has it read out. Source: ISO 32000-1, 14.8.4, the standard structure types.
+ */
+export type Part = "H1" | "H2" | "P" | "Lbl" | "LBody" | "TH" | "TD" | "Figure";
+
+/** The parts that are open on a sheet, the innermost last. */
+const open = new WeakMap<Doc, Element[]>();
+
+/** Draws something that is a part of the sheet; what is drawn otherwise is ornament. */
+export function part(doc: Doc, what: Part, draw: () => void, alt?: string): void {
+  open
+    .get(doc)
+    ?.at(-1)
+    ?.add(doc.struct(what, alt === undefined ? {} : { alt }, draw));
+}
+
+/** Draws parts that belong together. */
+function group(doc: Doc, what: "L" | "LI" | "Table" | "TR", draw: () => void): void {
+  const stack = open.get(doc) ?? [];
+  const element = doc.struct(what);
+  stack.at(-1)?.add(element);
+  stack.push(element);
+  draw();
+  stack.pop();
+  element.end();
+}
+
+/** Draws what says nothing by itself: rules, lines to sign on. */
+function ornament(doc: Doc, draw: () => void): void {
+  doc.markContent("Artifact");
+  draw();
+  doc.endMarkedContent();
+}
+
+/** A line across the sheet, or a part of it. */
+export const rule = (doc: Doc, from: number, to: number, colour: string, width: number): void =>
+  ornament(doc, () =>
+    doc.moveTo(from, doc.y).lineTo(to, doc.y).strokeColor(colour).lineWidth(width).stroke(),
+  );
+
+/** How much of a line of the screens' faces lies above where letters stand, by their own files: 984 of 1300. */
+const ascent = 984 / 1300;
 
 /** Writes at a place; the micro sign, which the fonts of the screens lack, comes from the reader's own font. */
-export function put(doc: Doc, face: Face, text: string, x: number, y: number, width: number): void {
+function write(doc: Doc, face: Face, text: string, x: number, y: number, width: number): void {
   const parts = printable(text).split(/(µ)/).filter(Boolean);
-  for (const [i, part] of parts.entries()) {
-    doc.font(part === "µ" ? "Helvetica" : face);
-    const options = { width, continued: i < parts.length - 1 };
-    if (i === 0) doc.text(part, x, y, options);
-    else doc.text(part, options);
+  // Both faces stand on one line, which lies so far below the top of the faces of the screens.
+  const baseline = -doc.font(face).currentLineHeight() * ascent;
+  for (const [i, piece] of parts.entries()) {
+    doc.font(piece === "µ" ? "Helvetica" : face);
+    const options = { width, baseline, continued: i < parts.length - 1 };
+    if (i === 0) doc.text(piece, x, y, options);
+    else doc.text(piece, options);
   }
 }
 
-/** A new A4 sheet in the faces of the screens, and what it is when it is done. */
+/** Writes a part of the sheet at a place. */
+export const put = (
+  doc: Doc,
+  face: Face,
+  text: string,
+  x: number,
+  y: number,
+  width: number,
+  what: Part = "P",
+): void => part(doc, what, () => write(doc, face, text, x, y, width));
+
+/**
+ * A new A4 sheet in the faces of the screens, and what it is when it is done. It says what its parts are, and in which language, so that it
+ * can be read out.
+ */
 export function beginPdf(title: string): { doc: Doc; done: Promise<Buffer> } {
-  const doc = new PDFDocument({ size: "A4", margin: 50, info: { Title: title, Creator: "Brintel" } });
+  const doc = new PDFDocument({
+    size: "A4",
+    margin: 50,
+    info: { Title: title, Creator: "Brintel" },
+    pdfVersion: "1.7",
+    tagged: true,
+    lang: "en",
+    displayTitle: true,
+  });
   const chunks: Buffer[] = [];
   const done = new Promise<Buffer>((resolve, reject) => {
     doc.on("data", (chunk: Buffer) => chunks.push(chunk));
@@ -47,14 +115,27 @@ export function beginPdf(title: string): { doc: Doc; done: Promise<Buffer> } {
   doc.registerFont("text", fontFile("next", 400));
   doc.registerFont("strong", fontFile("next", 600));
   doc.registerFont("number", fontFile("mono", 400));
+  const sheet = doc.struct("Document");
+  doc.addStructure(sheet);
+  open.set(doc, [sheet]);
   return { doc, done };
 }
 
 /** The head of a sheet: what kind of paper it is, its title, its number. */
 export function paperHead(doc: Doc, kind: string, title: string, number: string): void {
-  doc.font("text").fontSize(10).fillColor(quiet).text(`Brintel · ${kind}`, page.left, 50);
-  doc.font("strong").fontSize(22).fillColor(ink).text(printable(title));
-  doc.font("number").fontSize(8).fillColor(quiet).text(number).moveDown(0.8);
+  doc.fontSize(10).fillColor(quiet);
+  put(doc, "text", `Brintel · ${kind}`, page.left, 50, full);
+  doc.fontSize(22).fillColor(ink);
+  put(doc, "strong", title, page.left, doc.y, full, "H1");
+  doc.fontSize(8).fillColor(quiet);
+  put(doc, "number", number, page.left, doc.y, full);
+  doc.moveDown(0.8);
+}
+
+/** The heading of a section. */
+export function heading(doc: Doc, text: string, size: number): void {
+  doc.fontSize(size).fillColor(ink);
+  put(doc, "strong", text, page.left, doc.y, full, "H2");
 }
 
 /** Begins a new page when less than so much is left. */
@@ -64,16 +145,21 @@ export function room(doc: Doc, points: number): void {
 
 /** Facts with their names, one a line. */
 export function pairs(doc: Doc, rows: readonly [string, string][], labelWidth: number): void {
-  for (const [label, value] of rows) {
-    room(doc, 16);
-    const y = doc.y;
-    doc.fontSize(9.5).fillColor(quiet);
-    put(doc, "text", label, page.left, y, labelWidth - 6);
-    const afterLabel = doc.y;
-    doc.fillColor(ink);
-    put(doc, "number", value, page.left + labelWidth, y, full - labelWidth);
-    doc.y = Math.max(afterLabel, doc.y) + 2;
-  }
+  if (rows.length === 0) return;
+  group(doc, "L", () => {
+    for (const [label, value] of rows) {
+      room(doc, 16);
+      group(doc, "LI", () => {
+        const y = doc.y;
+        doc.fontSize(9.5).fillColor(quiet);
+        put(doc, "text", label, page.left, y, labelWidth - 6, "Lbl");
+        const afterLabel = doc.y;
+        doc.fillColor(ink);
+        put(doc, "number", value, page.left + labelWidth, y, full - labelWidth, "LBody");
+        doc.y = Math.max(afterLabel, doc.y) + 2;
+      });
+    }
+  });
 }
 
 /** A table whose columns are so wide; a row as high as its longest cell, or so high at least. */
@@ -84,26 +170,29 @@ export function table(
   rows: readonly string[][],
   least = 0,
 ): void {
-  const line = (cells: readonly string[], face: "text" | "number", size: number) => {
-    room(doc, 26);
-    const y = doc.y;
-    let x = page.left;
-    let lowest = y;
-    for (const [i, cell] of cells.entries()) {
-      const width = widths[i] ?? 60;
-      doc.fontSize(size).fillColor(face === "text" ? quiet : ink);
-      put(doc, face, cell, x, y, width - 6);
-      lowest = Math.max(lowest, doc.y);
-      x += width;
+  const line = (cells: readonly string[], what: "TH" | "TD") =>
+    group(doc, "TR", () => {
+      room(doc, 26);
+      const y = doc.y;
+      let x = page.left;
+      let lowest = y;
+      for (const [i, cell] of cells.entries()) {
+        const width = widths[i] ?? 60;
+        doc.fontSize(what === "TH" ? 8.5 : 8).fillColor(what === "TH" ? quiet : ink);
+        put(doc, what === "TH" ? "text" : "number", cell, x, y, width - 6, what);
+        lowest = Math.max(lowest, doc.y);
+        x += width;
+      }
+      doc.y = Math.max(lowest, y + (what === "TD" ? least : 0)) + 3;
+    });
+  group(doc, "Table", () => {
+    line(columns, "TH");
+    for (const row of rows) {
+      line(row, "TD");
+      if (least) {
+        rule(doc, page.left, page.right, quiet, 0.4);
+        doc.y += 3;
+      }
     }
-    doc.y = Math.max(lowest, y + (face === "number" ? least : 0)) + 3;
-  };
-  line(columns, "text", 8.5);
-  for (const row of rows) {
-    line(row, "number", 8);
-    if (least) {
-      doc.moveTo(page.left, doc.y).lineTo(page.right, doc.y).strokeColor(quiet).lineWidth(0.4).stroke();
-      doc.y += 3;
-    }
-  }
+  });
 }

@@ -1,3 +1,5 @@
+import type { Plot } from "./reportPlot";
+
 /** A report as it is printed: what stands on it, whatever draws it. */
 export interface Report {
   /** What kind of paper it is. */
@@ -8,6 +10,7 @@ export interface Report {
   sections: {
     title: string;
     lines?: string[];
+    plots?: Plot[];
     table?: {
       columns: string[];
       rows: string[][] /** Shares of the width of the paper. */;

@@ -1,4 +1,3 @@
-import { spawn } from "node:child_process";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -11,6 +10,7 @@ import { openDatabase } from "../platform/engine.server";
 import { changeRules } from "../rules/rules.server";
 import { changeLot } from "../stock/lots.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
+import { killedOnceReached } from "../testing/killed";
 import { fillWithReadings } from "../testing/manyReadings";
 import { meterEvidence } from "../testing/meterEvidence";
 import {
@@ -198,7 +198,7 @@ describe("ten thousand readings", () => {
     };
     // Killed at several moments, from the computation to the last writes.
     for (const share of [0.3, 0.6, 0.9]) {
-      await killedAt(file, job, share);
+      await killedOnceReached("rejudgeAndWait", file, job, String(share));
       expect(await changedIn(), `killed at ${share}`).toEqual({
         qualified: 0,
         histories: 0,
@@ -218,21 +218,3 @@ describe("ten thousand readings", () => {
     rmSync(folder, { recursive: true });
   }, 120_000);
 });
-
-/** Re-judges in a process of its own and kills it, as a power cut would, once so much is done. */
-async function killedAt(file: string, job: string, share: number): Promise<void> {
-  const child = spawn(
-    process.execPath,
-    ["--import", "tsx", "app/server/testing/rejudgeAndWait.ts", file, job, String(share)],
-    {
-      stdio: ["ignore", "pipe", "inherit"],
-    },
-  );
-  await new Promise<void>((reached, failed) => {
-    child.stdout.on("data", () => reached());
-    child.once("exit", () => failed(new Error("It ended before it could be killed.")));
-  });
-  const gone = new Promise((done) => child.once("exit", done));
-  child.kill("SIGKILL");
-  await gone;
-}

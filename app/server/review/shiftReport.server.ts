@@ -1,15 +1,14 @@
 import type { Knex } from "knex";
 import { kindWords } from "../../../core/bench/subject";
 import type { Verdict } from "../../../core/judgement/finding";
-import { expandedWords } from "../../../core/quality/uncertainty";
 import { counted } from "../../../core/quantity/format";
 import { type Measurand, measurandFacts } from "../../../core/quantity/measurand";
-import { showResult } from "../../../core/quantity/showResult";
 import { showDate, showTime } from "../../../core/time/words";
 import { dayBounds } from "../../../core/time/zone";
 import type { Report } from "../platform/report";
+import { resultWords } from "../results/resultWords";
 import { rulesInForce } from "../rules/rules.server";
-import { type ReviewRow, signaturesOfDay, wholeShift } from "./review.server";
+import { signaturesOfDay, wholeShift } from "./review.server";
 
 /** Calibrations and checks of a shift, as its report lists them. */
 async function instruments(db: Knex, from: string, to: string, zone: string): Promise<string[][]> {
@@ -38,16 +37,6 @@ async function instruments(db: Knex, from: string, to: string, zone: string): Pr
     .sort((a, b) => (a.at < b.at ? -1 : 1))
     .map(({ at, row }) => [showTime(at, zone), ...row]);
 }
-
-/** A result with its unit, and how sure it is where that is known. */
-const resultOf = (l: ReviewRow): string =>
-  [
-    showResult(l),
-    l.value !== null && l.uncertainty !== null ? expandedWords(l.uncertainty, l.decimals) : "",
-    l.unit === "pH" ? "" : l.unit,
-  ]
-    .filter(Boolean)
-    .join(" ");
 
 /** The report of a shift: what was measured and by whom, what stands against it, what was seen, and who signed what. */
 export async function shiftReport(db: Knex, day: string): Promise<Report> {
@@ -95,12 +84,12 @@ export async function shiftReport(db: Knex, day: string): Promise<Report> {
         title: "Results",
         table: {
           columns: ["At", "Water, sample", "What", "Result", "Verdict", "With", "By"],
-          shares: [8, 24, 18, 18, 13, 22, 14],
+          shares: [8, 22, 17, 23, 12, 20, 14],
           rows: lines.map((l) => [
             showTime(l.measured_at, zone),
             l.kind === "sample" ? [l.site, l.sample].filter(Boolean).join(", ") : kindWords[l.kind],
             l.analyte,
-            resultOf(l),
+            resultWords(l),
             l.verdict === "void" ? "taken out" : l.verdict,
             l.instrument,
             l.by,
@@ -116,7 +105,7 @@ export async function shiftReport(db: Knex, day: string): Promise<Report> {
                 shares: [8, 22, 50, 30],
                 rows: against.map((l) => [
                   showTime(l.measured_at, zone),
-                  `${l.analyte} ${resultOf(l)}`,
+                  `${l.analyte} ${resultWords(l)}`,
                   l.findings.map((f) => f.sentence).join(" "),
                   l.looked ? `${l.looked.comment} (${l.looked.by})` : "",
                 ]),

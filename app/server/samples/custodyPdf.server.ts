@@ -3,7 +3,7 @@ import { custodyPaper } from "../../../core/samples/custodyPaper";
 import {
   beginPdf,
   full,
-  ink,
+  heading,
   page,
   pairs,
   paperHead,
@@ -27,8 +27,8 @@ export function custodyPdf(file: CustodyFile): Promise<Buffer> {
   doc.moveDown(0.6);
   table(doc, sampleWidths, paper.samples.columns, paper.samples.rows, 18);
   room(doc, 160);
-  doc.moveDown(0.8).fontSize(15).fillColor(ink);
-  put(doc, "strong", "Hands", page.left, doc.y, full);
+  doc.moveDown(0.8);
+  heading(doc, "Hands", 15);
   doc.moveDown(0.4);
   table(doc, handWidths, paper.hands.columns, paper.hands.rows, signature);
   doc.moveDown(0.8);
