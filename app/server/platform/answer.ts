@@ -11,11 +11,13 @@ function requestOf(asked: Asked, answering: Answering): Request {
     if (!answering.writableFinished) gone.abort();
   });
   const reads = asked.method === "GET" || asked.method === "HEAD";
+  // A form's body was read at the door; what is longer is read as it comes.
+  const body: Uint8Array<ArrayBuffer> | undefined = answering.locals.body;
   return new Request(new URL(asked.originalUrl, `${asked.protocol}://${asked.headers.host}`), {
     method: asked.method,
     headers: createHeaders(asked),
     signal: gone.signal,
-    ...(reads ? {} : { body: Readable.toWeb(asked) as ReadableStream, duplex: "half" }),
+    ...(reads ? {} : { body: body ?? (Readable.toWeb(asked) as ReadableStream), duplex: "half" }),
   });
 }
 

@@ -2,7 +2,15 @@ import { type IncomingHttpHeaders, request } from "node:http";
 import type { AddressInfo } from "node:net";
 import express from "express";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { boundedBody, knownHost, knownMethods, ownOrigin, privateAnswers, throttles } from "./doors.server";
+import {
+  boundedBody,
+  knownHost,
+  knownMethods,
+  noZeroBytes,
+  ownOrigin,
+  privateAnswers,
+  throttles,
+} from "./doors.server";
 
 interface Answer {
   status: number;
@@ -17,6 +25,7 @@ beforeAll(async () => {
   const app = express();
   app.use(knownHost(), knownMethods, boundedBody, ownOrigin);
   for (const [path, limit] of throttles()) app.use(path, limit);
+  app.use(noZeroBytes);
   app.use(privateAnswers, (_req, res) => {
     carriedOut++;
     res.json({ message: "carried out" });
@@ -125,5 +134,32 @@ describe("an address that is open to everybody", () => {
     expect(statuses.slice(0, 30)).toEqual(Array(30).fill(200));
     expect(statuses.slice(30)).toEqual(Array(5).fill(429));
     expect((await ask("GET", "/sign-in")).status).toBe(200);
+  });
+});
+
+describe("text with a zero byte", () => {
+  const post = (type: string, body: string) =>
+    ask("POST", "/sites", {
+      "content-type": type,
+      "content-length": String(Buffer.byteLength(body)),
+      origin: here(),
+      host: `localhost:${port}`,
+      body,
+    });
+
+  it("is refused in an address, in a form and in JSON, with what to do", async () => {
+    const before = carriedOut;
+    for (const answer of [
+      await ask("GET", "/ledger?text=a%00b"),
+      await post("application/x-www-form-urlencoded;charset=UTF-8", "name=a%00b"),
+      await post("application/x-www-form-urlencoded", "name=a\0b"),
+      await post("application/json", '{"name":"a\\u0000b"}'),
+    ]) {
+      expect(answer.status).toBe(400);
+      expect(answer.body).toContain("zero byte");
+    }
+    expect(carriedOut).toBe(before);
+    expect((await post("application/x-www-form-urlencoded", "name=a%20b")).status).toBe(200);
+    expect((await post("application/octet-stream", "a\0b")).status).toBe(200);
   });
 });

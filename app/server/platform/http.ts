@@ -12,7 +12,15 @@ import { keepSealing } from "../upkeep/sealing.server";
 import { applicationOf } from "./answer";
 import { config } from "./config.server";
 import { database } from "./database.server";
-import { boundedBody, knownHost, knownMethods, ownOrigin, privateAnswers, throttles } from "./doors.server";
+import {
+  boundedBody,
+  knownHost,
+  knownMethods,
+  noZeroBytes,
+  ownOrigin,
+  privateAnswers,
+  throttles,
+} from "./doors.server";
 import { oneDrainListener } from "./drain";
 import { healthOf } from "./health.server";
 import { log } from "./log.server";
@@ -62,6 +70,7 @@ export async function createApp(clientFolder: string) {
   app.use(timeAnswers);
   app.use(knownHost(), knownMethods, boundedBody, ownOrigin);
   for (const [path, limit] of throttles()) app.use(path, limit);
+  app.use(noZeroBytes);
   // A live stream must not wait in the compressor's buffer.
   app.use(
     compression({ filter: (req, res) => !/\/stream(\?|$)/.test(req.url) && compression.filter(req, res) }),

@@ -11,7 +11,7 @@ import { writeArchive } from "./archive.server";
 import { checkBackup, makeBackup } from "./backup.server";
 import { listBackups } from "./backupFiles.server";
 import { restoreBackup } from "./restore.server";
-import { readSeals, sealNow } from "./seals.server";
+import { readSeals, sealNow, writeSeal } from "./seals.server";
 import { stateOf } from "./state.server";
 import { readArchive } from "./unarchive.server";
 import { verifyRecords } from "./verify.server";
@@ -68,8 +68,13 @@ describe.skipIf(testedOn === "SQLite")("upkeep of a database on a server", () =>
     await archived(place(), "changed.zip");
     await expect(readArchive(join(folder, "changed.zip"), empty)).rejects.toThrow("Its records do not fit");
     expect(await tablesAt(empty)).toBe(0);
+    // Seals of a database that had the name before say nothing of this one.
+    writeSeal(besidePlace(empty), { at: now, seq: 9999, hash: "of another database" });
     await readArchive(join(folder, "whole.zip"), empty);
     expect(await tablesAt(empty)).toBeGreaterThan(50);
+    const db = await openDatabase(empty, { migrate: false });
+    expect((await verifyRecords(db)).faults).toEqual([]);
+    await db.destroy();
   });
 
   it("is backed up while it is in use, and restored into an empty database; the seals know", async () => {

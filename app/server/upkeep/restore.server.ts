@@ -1,7 +1,7 @@
 import { copyFileSync, existsSync, mkdirSync, renameSync, rmSync } from "node:fs";
 import { dirname } from "node:path";
 import Sqlite from "better-sqlite3";
-import { besidePlace, openDatabase } from "../platform/engine.server";
+import { openDatabase } from "../platform/engine.server";
 import { migrationNames } from "../platform/migrations";
 import { isPostgresPlace } from "../platform/postgres.server";
 import { checkBackup } from "./backup.server";
@@ -35,20 +35,6 @@ export interface Restored {
   before: string | null;
 }
 
-/** On a server, a backup is read into an empty database: what was there before stays where it is, under its own name. */
-async function restoreOnServer(
-  backup: string,
-  place: string,
-  manifest: Manifest,
-  now: string,
-): Promise<Restored> {
-  await readArchive(backup, place);
-  const beside = besidePlace(place);
-  mkdirSync(dirname(beside), { recursive: true });
-  writeSeal(beside, { at: now, ...manifest.journal, restored: true });
-  return { manifest, before: null };
-}
-
 /**
  * Puts a backup in the place of a database, after both were checked: the backup against its manifest and its own journal, the database for
  * not being in use. What was there is moved aside, not deleted. Everybody signs in anew. Errors: `BackupTrouble`; then nothing has changed.
@@ -59,7 +45,11 @@ export async function restoreBackup(backup: string, database: string, now: strin
     throw new BackupTrouble(
       `This backup was made by Brintel ${manifest.version} (step ${manifest.migration}), which is newer than this one. Use that program.`,
     );
-  if (isPostgresPlace(database)) return restoreOnServer(backup, database, manifest, now);
+  if (isPostgresPlace(database)) {
+    // Into an empty database: what was there before stays where it is, under its own name.
+    await readArchive(backup, database);
+    return { manifest, before: null };
+  }
   refuseInUse(database);
   mkdirSync(dirname(database), { recursive: true });
   const part = `${database}.restoring`;

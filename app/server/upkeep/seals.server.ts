@@ -59,6 +59,7 @@ const hourOf = (at: string) => at.slice(0, 13);
 
 /** Writes a seal: the newest takes the place of the one before it in the same hour, so that a year is a small file. */
 export function writeSeal(database: string, seal: Seal): void {
+  mkdirSync(dirname(database), { recursive: true });
   const last = readSeals(database).at(-1);
   const line = `${JSON.stringify(seal)}\n`;
   const file = openSync(sealsFile(database), existsSync(sealsFile(database)) ? "r+" : "w+");
@@ -87,7 +88,6 @@ export async function sealNow(db: Knex): Promise<void> {
   if (sealed.get(database) === head.hash) return;
   // Of several processes beside one file of seals, one writes.
   await alone(db, "brintel seals", async () => {
-    mkdirSync(dirname(database), { recursive: true });
     const last = readSeals(database).at(-1);
     if (last?.hash !== head.hash) writeSeal(database, { at: nowIso(), seq: head.seq, hash: head.hash });
   });

@@ -2,7 +2,8 @@ import { existsSync, mkdirSync, renameSync, rmSync } from "node:fs";
 import { dirname } from "node:path";
 import type { Readable } from "node:stream";
 import type { Knex } from "knex";
-import { calledPlace, deferReferences, openDatabase } from "../platform/engine.server";
+import { nowIso } from "../platform/clock.server";
+import { besidePlace, calledPlace, deferReferences, openDatabase } from "../platform/engine.server";
 import { insertMany } from "../platform/insertMany";
 import { migrationNames } from "../platform/migrations";
 import { emptyAgain, isPostgresPlace, tablesAt } from "../platform/postgres.server";
@@ -16,6 +17,7 @@ import {
   tablesOf,
 } from "./archiveFile.server";
 import { archiveTables } from "./archiveTables";
+import { type Seal, writeSeal } from "./seals.server";
 import { verifyRecords } from "./verify.server";
 
 const stored = (value: ArchiveValue): string | number | Buffer | null =>
@@ -57,7 +59,7 @@ async function fill(db: Knex, file: string, manifest: ArchiveManifest): Promise<
 }
 
 /** Fills a new database, brings what is older than the program up to date, and looks at all of it. */
-async function makeOf(file: string, place: string, manifest: ArchiveManifest): Promise<void> {
+async function makeOf(file: string, place: string, manifest: ArchiveManifest): Promise<Seal> {
   const written = await openDatabase(place, { upTo: manifest.migration });
   try {
     await fill(written, file, manifest);
@@ -66,16 +68,20 @@ async function makeOf(file: string, place: string, manifest: ArchiveManifest): P
   }
   const db = await openDatabase(place);
   try {
-    const [first] = (await verifyRecords(db)).faults;
+    const [first] = (await verifyRecords(db, undefined, { sealed: false })).faults;
     if (first)
       throw new ArchiveTrouble(`Its records do not fit: ${first.what} ${first.id}: ${first.sentence}`);
+    const { seq, hash }: { seq: number; hash: string } = await db("journal_head")
+      .where({ id: 1 })
+      .first("seq", "hash");
+    return { at: nowIso(), seq, hash, restored: true };
   } finally {
     await db.destroy();
   }
 }
 
 /** A file is made beside where it belongs, and takes its name when it is whole. */
-async function intoFile(file: string, database: string, manifest: ArchiveManifest): Promise<void> {
+async function intoFile(file: string, database: string, manifest: ArchiveManifest): Promise<Seal> {
   mkdirSync(dirname(database), { recursive: true });
   const part = `${database}.reading`;
   const clear = () => {
@@ -83,17 +89,18 @@ async function intoFile(file: string, database: string, manifest: ArchiveManifes
   };
   clear();
   try {
-    await makeOf(file, part, manifest);
+    const seal = await makeOf(file, part, manifest);
     renameSync(part, database);
+    return seal;
   } finally {
     clear();
   }
 }
 
 /** A database on a server is empty before, and empty again where something does not fit. */
-async function intoServer(file: string, place: string, manifest: ArchiveManifest): Promise<void> {
+async function intoServer(file: string, place: string, manifest: ArchiveManifest): Promise<Seal> {
   try {
-    await makeOf(file, place, manifest);
+    return await makeOf(file, place, manifest);
   } catch (error) {
     await emptyAgain(place);
     throw error;
@@ -118,6 +125,8 @@ export async function readArchive(file: string, place: string): Promise<ArchiveM
     throw new ArchiveTrouble(
       `It was written by ${manifest.made_by} (step ${manifest.migration}), which is newer than this one.`,
     );
-  await (onServer ? intoServer : intoFile)(file, place, manifest);
+  const seal = await (onServer ? intoServer : intoFile)(file, place, manifest);
+  // What was sealed here before was another database; from now on this one is.
+  writeSeal(besidePlace(place), seal);
   return manifest;
 }
