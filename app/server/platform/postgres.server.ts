@@ -201,7 +201,8 @@ export async function alone<T>(
     try {
       return await work();
     } finally {
-      await ask("select pg_advisory_unlock(hashtext(?))", [name]);
+      // A connection that died meanwhile has given the lock back by itself; what was done is done.
+      await ask("select pg_advisory_unlock(hashtext(?))", [name]).catch(() => undefined);
     }
   } finally {
     await db.client.releaseConnection(connection);
