@@ -40,6 +40,10 @@ describe("the report of a site", () => {
       "12 Apr 2026 to 13 Apr 2026",
     );
     expect((await noor().open(site("?from=2026-04-13&to=2026-04-12"))).text).not.toContain("BP-2");
+    // Oxygen was measured three days later: it is held against no limit of these days.
+    expect((await noor().open(site("?from=2026-04-13&to=2026-04-12"))).text).not.toContain(
+      "Dissolved oxygen",
+    );
     expect((await noor().open(site("?from=2020-01-01&to=2020-02-01"))).text).toContain(
       "Nothing was measured here",
     );

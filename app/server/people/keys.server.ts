@@ -1,4 +1,3 @@
-import { createHash, randomBytes } from "node:crypto";
 import type { Knex } from "knex";
 import { ulid } from "ulid";
 import { z } from "zod";
@@ -6,6 +5,7 @@ import { writeJournal } from "../platform/journal.server";
 import { log } from "../platform/log.server";
 import type { Actor } from "../platform/rights.server";
 import { write, writeLocked } from "../platform/write.server";
+import { newToken, tokenHash } from "./secret.server";
 
 export const keyNameSchema = z
   .string()
@@ -30,8 +30,6 @@ const shown = mark.length + 4;
 /** So often that a key was used is noted, in milliseconds. */
 const notedEvery_ms = 5 * 60_000;
 
-const hashOf = (key: string) => createHash("sha256").update(key).digest("base64url");
-
 /** The keys that were made, the newest first. */
 export const listKeys = (db: Knex): Promise<ApiKey[]> =>
   db("api_keys")
@@ -49,13 +47,13 @@ export const listKeys = (db: Knex): Promise<ApiKey[]> =>
 
 /** Makes a key. It is returned once; what is kept is its hash. */
 export function makeKey(db: Knex, name: string, actor: Actor, now: string): Promise<string> {
-  const key = `${mark}${randomBytes(32).toString("base64url")}`;
+  const key = `${mark}${newToken()}`;
   return write(db, actor, "upkeep", async (trx) => {
     const id = ulid();
     await trx("api_keys").insert({
       id,
       name,
-      key_hash: hashOf(key),
+      key_hash: tokenHash(key),
       begins: key.slice(0, shown),
       made_at: now,
       person_id: actor.id,
@@ -88,7 +86,7 @@ export const endKey = (db: Knex, id: string, actor: Actor, now: string): Promise
 export async function keyHolds(db: Knex, key: string, now: string): Promise<boolean> {
   if (!key.startsWith(mark) || key.length > 100) return false;
   const row: { id: string; used_at: string | null } | undefined = await db("api_keys")
-    .where({ key_hash: hashOf(key), ended_at: null })
+    .where({ key_hash: tokenHash(key), ended_at: null })
     .first("id", "used_at");
   if (!row) return false;
   if (!row.used_at || Date.parse(now) - Date.parse(row.used_at) >= notedEvery_ms) {

@@ -1,4 +1,4 @@
-import { randomBytes, randomInt, type ScryptOptions, scrypt, timingSafeEqual } from "node:crypto";
+import { createHash, randomBytes, randomInt, type ScryptOptions, scrypt, timingSafeEqual } from "node:crypto";
 import { z } from "zod";
 
 /**
@@ -76,3 +76,7 @@ export const temporaryPassword = (): string =>
   Array.from({ length: 3 }, () =>
     Array.from({ length: 4 }, () => plain[randomInt(plain.length)]).join(""),
   ).join("-");
+
+/** What a browser or a program carries: nobody guesses it, so that it is kept by a quick hash. */
+export const newToken = (): string => randomBytes(32).toString("base64url");
+export const tokenHash = (token: string): string => createHash("sha256").update(token).digest("base64url");

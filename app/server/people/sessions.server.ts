@@ -1,10 +1,10 @@
-import { createHash, randomBytes } from "node:crypto";
 import type { Knex } from "knex";
 import { ulid } from "ulid";
 import { log } from "../platform/log.server";
 import type { Role } from "../platform/rights.server";
 import { writeLocked } from "../platform/write.server";
 import type { Person } from "./person";
+import { newToken, tokenHash } from "./secret.server";
 
 const hour_ms = 3_600_000;
 
@@ -21,8 +21,6 @@ const seenEvery_ms = 5 * 60_000;
 export const wrongPins = 5;
 
 /** What a browser carries is a random number; only its hash is kept, so that who reads the file cannot sign in with it. */
-const hashOf = (token: string) => createHash("sha256").update(token).digest("base64url");
-const newToken = () => randomBytes(32).toString("base64url");
 const later = (now: string, ms: number) => new Date(Date.parse(now) + ms).toISOString();
 
 export interface Session {
@@ -34,7 +32,7 @@ export interface Session {
 
 /** The session of a browser's cookie, noted as seen; undefined when there is none, or it has ended. */
 export async function findSession(db: Knex, token: string, now: string): Promise<Session | undefined> {
-  const key = hashOf(token);
+  const key = tokenHash(token);
   const row:
     | { seen_at: string; until: string; id: string; name: string; role: Role; must_change: boolean | number }
     | undefined = await db("sessions")
@@ -71,7 +69,7 @@ export async function beginSession(
   const token = newToken();
   await trx("sessions").where({ browser_id: browserId }).orWhere("until", "<=", now).delete();
   await trx("sessions").insert({
-    key: hashOf(token),
+    key: tokenHash(token),
     person_id: personId,
     browser_id: browserId,
     how,
@@ -127,7 +125,7 @@ export function browserName(agent: string): string {
 /** The browser of a cookie; undefined when it was never met. */
 export async function findBrowser(db: Knex, token: string, now: string): Promise<Browser | undefined> {
   const row: { id: string; name: string; unlocked_until: string | null } | undefined = await db("browsers")
-    .where({ key: hashOf(token) })
+    .where({ key: tokenHash(token) })
     .first("id", "name", "unlocked_until");
   return row && { id: row.id, name: row.name, unlocked: (row.unlocked_until ?? "") > now };
 }
@@ -142,7 +140,7 @@ export async function meetBrowser(
   const browser = { id: ulid(), name: browserName(agent) };
   await trx("browsers").insert({
     ...browser,
-    key: hashOf(token),
+    key: tokenHash(token),
     unlocked_until: null,
     wrong_pins: 0,
     created_at: now,

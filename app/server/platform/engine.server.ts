@@ -16,6 +16,10 @@ export const openDatabase = (place: string, opening?: Opening): Promise<Knex> =>
 /** Where an open database is; null for one in memory, which no other thread can open. */
 export const whereIs = (db: Knex): string | null => postgres.postgresPlaceOf(db) ?? fileOf(db);
 
+/** Whether a place is a database on a server; how many tables are there, and taking them all away again. */
+export const isOnServer = postgres.isPostgresPlace;
+export const { tablesAt, emptyAgain } = postgres;
+
 /** How a place is called where people read it: an address without its password. */
 export const calledPlace = (place: string): string =>
   postgres.isPostgresPlace(place) ? postgres.calledPlace(place) : place;

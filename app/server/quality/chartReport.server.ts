@@ -1,6 +1,7 @@
 import type { Knex } from "knex";
 import { signalWords } from "../../../core/quality/controlChart";
 import { counted, formatNumber } from "../../../core/quantity/format";
+import { localDate } from "../../../core/time/local";
 import { showDate, showTime } from "../../../core/time/words";
 import type { Report } from "../platform/report";
 import type { Plot } from "../platform/reportPlot";
@@ -35,8 +36,8 @@ export async function chartReport(db: Knex, key: ChartKey): Promise<Report | nul
               : "no limits set"
           }; ${counted(signals.length, "signal")}.`,
           decimals: facts.decimals,
-          from: showDate(first.measured_at.slice(0, 10)),
-          to: showDate(last.measured_at.slice(0, 10)),
+          from: showDate(localDate(first.measured_at, zone)),
+          to: showDate(localDate(last.measured_at, zone)),
           // In their order, not in time: a rule looks at results one after the other.
           points: points.map((p, i) => ({
             at: points.length > 1 ? i / (points.length - 1) : 0.5,

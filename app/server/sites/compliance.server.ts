@@ -36,12 +36,13 @@ type Row = Pick<
   | "collected_at"
 >;
 
-/** How often each limit of the sets chosen was not kept since a moment: counts and dates. */
+/** How often each limit of the sets chosen was not kept since a moment, up to another where one is given: counts and dates. */
 export async function complianceOf(
   db: Knex,
   siteId: string,
   sets: readonly LimitSet[],
   from: string,
+  to?: string,
 ): Promise<Compliance[]> {
   const parameters = [...new Set(sets.flatMap((s) => s.limits.map((l) => l.parameter)))];
   const all: Compliance[] = [];
@@ -49,6 +50,9 @@ export async function complianceOf(
     const rows: Row[] = await db("readings")
       .where({ site_id: siteId, parameter, kind: "sample" })
       .where("measured_at", ">=", from)
+      .modify((q) => {
+        if (to) q.where("measured_at", "<=", to);
+      })
       .whereNot({ verdict: "void" })
       .orderBy("measured_at", "desc")
       .limit(mostValues + 1)

@@ -1,6 +1,8 @@
 import type { Knex } from "knex";
 import { counted, formatNumber } from "../../../core/quantity/format";
 import { analyteOrder } from "../../../core/quantity/measurand";
+import { medianOf } from "../../../core/quantity/robust";
+import { localDate } from "../../../core/time/local";
 import { showDate, showTime } from "../../../core/time/words";
 import { type DayBounds, dayBounds } from "../../../core/time/zone";
 import type { Report } from "../platform/report";
@@ -40,8 +42,10 @@ async function resultsOf(
 }
 
 /** One quantity in time, with what its site usually gives and what its limits ask; null where there is nothing to draw. */
-function plotOf(values: ValuesInTime, { from, to }: Period): Plot | null {
-  const points = values.points.flatMap((p) => (p.value === null ? [] : [{ ...p, value: p.value }]));
+function plotOf(values: ValuesInTime, { from, to }: Period, zone: string): Plot | null {
+  const points = values.points.flatMap((p) =>
+    p.value === null || p.verdict === "void" ? [] : [{ ...p, value: p.value }],
+  );
   const [first, last] = [points[0], points.at(-1)];
   if (!first || !last || points.length < 3) return null;
   const [begin, end] = [Date.parse(first.measured_at), Date.parse(last.measured_at)];
@@ -52,8 +56,8 @@ function plotOf(values: ValuesInTime, { from, to }: Period): Plot | null {
     title: `${values.analyte}${unit}`,
     words: `${values.analyte}, ${counted(points.length, "result")} from ${showDate(from)} to ${showDate(to)}: between ${n(Math.min(...all))} and ${n(Math.max(...all))}${unit}, the last ${n(last.value)}.`,
     decimals: values.decimals,
-    from: showDate(first.measured_at.slice(0, 10)),
-    to: showDate(last.measured_at.slice(0, 10)),
+    from: showDate(localDate(first.measured_at, zone)),
+    to: showDate(localDate(last.measured_at, zone)),
     points: points.map((p) => ({
       at: end > begin ? (Date.parse(p.measured_at) - begin) / (end - begin) : 0.5,
       value: p.value,
@@ -74,13 +78,7 @@ function summaryOf(rows: readonly ReadingRow[]): string[] {
   const values = rows.flatMap((r) => (r.value === null ? [] : [r.value])).sort((a, b) => a - b);
   const n = (value: number | undefined) =>
     value === undefined || !first ? "–" : formatNumber(value, first.decimals);
-  const half = values.length / 2;
-  const median =
-    values.length === 0
-      ? undefined
-      : ((values[Math.ceil(half) - 1] ?? 0) +
-          (values[Math.floor(half)] ?? values[Math.ceil(half) - 1] ?? 0)) /
-        2;
+  const median = values.length ? medianOf(values) : undefined;
   const notSound = rows.filter((r) => r.verdict !== "sound").length;
   return [
     first?.analyte ?? "",
@@ -107,11 +105,11 @@ export async function siteReport(db: Knex, siteId: string, period: Period): Prom
   for (const parameter of new Set(groups.map((g) => g[0]?.parameter ?? ""))) {
     const query = ledgerQuerySchema.parse({ site: siteId, parameter, ...period });
     const values = await valuesInTime(db, query, days);
-    const plot = values && plotOf(values, period);
+    const plot = values && plotOf(values, period, zone);
     if (plot) plots.push(plot);
   }
   const held = (await listLimitSets(db)).filter((s) => site.limit_sets.includes(s.id));
-  const compliance = await complianceOf(db, siteId, held, days.start(period.from));
+  const compliance = await complianceOf(db, siteId, held, days.start(period.from), days.end(period.to));
   return {
     kind: "site report",
     title: site.name,
@@ -139,7 +137,7 @@ export async function siteReport(db: Knex, siteId: string, period: Period): Prom
       ...(compliance.length
         ? [
             {
-              title: `Held against limits since ${showDate(period.from)}`,
+              title: "Held against limits",
               table: {
                 columns: ["Quantity", "What is asked", "By", "Measured", "Beyond"],
                 shares: [20, 34, 22, 10, 10],

@@ -11,8 +11,7 @@ import {
 } from "node:fs";
 import { basename, join } from "node:path";
 import { pipeline } from "node:stream/promises";
-import { besidePlace, bytesOf, openDatabase } from "../platform/engine.server";
-import { isPostgresPlace } from "../platform/postgres.server";
+import { besidePlace, bytesOf, isOnServer, openDatabase } from "../platform/engine.server";
 import { programVersion } from "../platform/version.server";
 import { writeArchive } from "./archive.server";
 import { checkArchive } from "./archiveFile.server";
@@ -45,7 +44,7 @@ export const freeBytes = (folder: string): number => {
 
 /** How many bytes a database has, about: a backup has fewer. */
 async function sizeOf(place: string): Promise<number> {
-  if (!isPostgresPlace(place)) return statSync(place).size;
+  if (!isOnServer(place)) return statSync(place).size;
   const db = await openDatabase(place, { migrate: false });
   try {
     return await bytesOf(db);
@@ -82,11 +81,11 @@ export async function makeBackup(
     throw new BackupTrouble(
       `There is not enough room in ${folder} for a backup of ${Math.ceil(size / 1e6)} MB.`,
     );
-  const ending = isPostgresPlace(place) ? "zip" : "sqlite";
+  const ending = isOnServer(place) ? "zip" : "sqlite";
   const file = join(folder, `${stem(beside)}-${now.replace(/[-:]/g, "").slice(0, 15)}Z.${ending}`);
   const part = `${file}.part`;
   try {
-    const held = await (isPostgresPlace(place) ? copyServer : copyFile)(place, part);
+    const held = await (isOnServer(place) ? copyServer : copyFile)(place, part);
     const manifest: Manifest = {
       format: 1,
       made_at: now,

@@ -1,9 +1,8 @@
 import { copyFileSync, existsSync, mkdirSync, renameSync, rmSync } from "node:fs";
 import { dirname } from "node:path";
 import Sqlite from "better-sqlite3";
-import { openDatabase } from "../platform/engine.server";
+import { isOnServer, openDatabase } from "../platform/engine.server";
 import { migrationNames } from "../platform/migrations";
-import { isPostgresPlace } from "../platform/postgres.server";
 import { checkBackup } from "./backup.server";
 import { BackupTrouble, type Manifest } from "./backupFiles.server";
 import { writeSeal } from "./seals.server";
@@ -45,7 +44,7 @@ export async function restoreBackup(backup: string, database: string, now: strin
     throw new BackupTrouble(
       `This backup was made by Brintel ${manifest.version} (step ${manifest.migration}), which is newer than this one. Use that program.`,
     );
-  if (isPostgresPlace(database)) {
+  if (isOnServer(database)) {
     // Into an empty database: what was there before stays where it is, under its own name.
     await readArchive(backup, database);
     return { manifest, before: null };

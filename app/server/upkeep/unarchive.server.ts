@@ -3,10 +3,17 @@ import { dirname } from "node:path";
 import type { Readable } from "node:stream";
 import type { Knex } from "knex";
 import { nowIso } from "../platform/clock.server";
-import { besidePlace, calledPlace, deferReferences, openDatabase } from "../platform/engine.server";
+import {
+  besidePlace,
+  calledPlace,
+  deferReferences,
+  emptyAgain,
+  isOnServer,
+  openDatabase,
+  tablesAt,
+} from "../platform/engine.server";
 import { insertMany } from "../platform/insertMany";
 import { migrationNames } from "../platform/migrations";
-import { emptyAgain, isPostgresPlace, tablesAt } from "../platform/postgres.server";
 import { type ArchiveManifest, columnsOf } from "./archive.server";
 import {
   type ArchiveTable,
@@ -113,7 +120,7 @@ async function intoServer(file: string, place: string, manifest: ArchiveManifest
  * Errors: `ArchiveTrouble`.
  */
 export async function readArchive(file: string, place: string): Promise<ArchiveManifest> {
-  const onServer = isPostgresPlace(place);
+  const onServer = isOnServer(place);
   if (onServer ? (await tablesAt(place)) > 0 : existsSync(place))
     throw new ArchiveTrouble(
       onServer
