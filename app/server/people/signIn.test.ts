@@ -244,9 +244,7 @@ describe("who manages", () => {
     const { db, person } = use.bench;
     await signedIn();
     await givePassword(db, idris, await hashSecret("given-word", quick), person, now);
-    const actions = (await db("journal").where({ subject_kind: "person" }).select("action")).map(
-      (r) => r.action,
-    );
+    const actions = await db("journal").where({ subject_kind: "person" }).orderBy("seq").pluck("action");
     expect(actions).toEqual(["person added", "person added", "signed in", "password given"]);
     expect(JSON.stringify(await db("journal"))).not.toContain("scrypt");
     expect(await verifyJournal(db)).toBeNull();
