@@ -103,11 +103,13 @@ describe("a failure in the middle", () => {
   it("leaves nothing half written", async () => {
     const work = await beginCalibration(use.bench);
     const run = wholeRun(use.bench, signals);
-    await use.bench.db.schema.dropTable("lot_uses");
+    await use.bench.db.schema.renameTable("lot_uses", "gone");
     await expect(postEvents(use.bench.db, use.bench.person, work, run, testNow)).rejects.toThrow();
     expect(await calibrationEvents(use.bench.db, work)).toHaveLength(1);
     expect(await use.bench.db("calibrations")).toEqual([]);
     expect(await verifyJournal(use.bench.db)).toBeNull();
     expect((await use.bench.db("bench_work").where({ id: work }).first()).status).toBe("open");
+    // The database is used again.
+    await use.bench.db.schema.renameTable("gone", "lot_uses");
   });
 });
