@@ -54,6 +54,7 @@ export default [
     route("quality/chart/report", "areas/quality/chartReport.tsx"),
     route("ledger", "areas/ledger/ledger.tsx"),
     route("imports", "areas/imports/imports.tsx"),
+    route("imports/memory/:meterId", "areas/imports/fromMemory.ts"),
     route("imports/:importId", "areas/imports/importFile.tsx"),
     route("sites", "areas/sites/sites.tsx"),
     route("sites/along", "areas/sites/along.tsx"),

@@ -3,8 +3,9 @@ import { analyteName } from "../methods/methodWords";
 import type { Found } from "../quantity/found";
 import { measurandFacts, measurands } from "../quantity/measurand";
 import { siblingSpecies } from "../quantity/species";
-import { dateOrderSchema, negative, type RefusedLine, readFound, readLabMoment } from "../samples/labResults";
+import { negative, type RefusedLine, readFound } from "../samples/labResults";
 import { type LabTest, labTestNamed, labUnit } from "../samples/labTests";
+import { dateOrderSchema, guessDateOrder, readWrittenMoment } from "../time/written";
 import { momentReader } from "../time/zone";
 
 /** A line of a file, by the names of its columns. */
@@ -55,15 +56,7 @@ export function guessImport(head: readonly string[], rows: readonly Row[] = []):
     columns[field] = column;
   }
   const dates = rows.map((r) => r[columns.measured_at ?? ""] ?? "").filter(Boolean);
-  return { columns, dates: guessDates(dates), site: "" };
-}
-
-/** The order in which most of some dates can be read; the day first where two would do. */
-function guessDates(dates: readonly string[]): ImportMapping["dates"] {
-  const readable = (order: ImportMapping["dates"]) =>
-    dates.filter((text) => readLabMoment(text, order, "UTC") !== null).length;
-  const orders = ["year-first", "day-first", "month-first"] as const;
-  return orders.reduce((best, order) => (readable(order) > readable(best) ? order : best));
+  return { columns, dates: guessDateOrder(dates), site: "" };
 }
 
 const meterTests: readonly LabTest[] = measurands
@@ -164,7 +157,7 @@ export function importReader(
   const momentOf = (text: string) => {
     const known = moments.get(text);
     if (known !== undefined) return known;
-    const read = readLabMoment(text, dates, zone, local);
+    const read = readWrittenMoment(text, dates, zone, local);
     if (moments.size > 50_000) moments.clear();
     moments.set(text, read);
     return read;

@@ -3,7 +3,7 @@ import { foundOfEntry, readEntry } from "../quantity/entry";
 import type { Found } from "../quantity/found";
 import { siblingSpecies } from "../quantity/species";
 import { type Unit, unitNamed } from "../quantity/unit";
-import { dayStart, localMoment } from "../time/zone";
+import { dateOrderSchema, readWrittenMoment } from "../time/written";
 import type { SampleInBatch } from "./custody";
 import type { LabResult } from "./custodyEvents";
 import { type LabTest, labTestNamed, labUnit } from "./labTests";
@@ -22,9 +22,6 @@ export type LabField = (typeof labFields)[number];
 
 /** Fields without which a line says nothing. */
 export const neededFields: readonly LabField[] = ["sample", "parameter", "value"];
-
-/** In which order the dates of a file are written. */
-export const dateOrderSchema = z.enum(["year-first", "day-first", "month-first"]);
 
 /** Which column of the file holds what, and in which order its dates are written. Kept for the next file of the laboratory. */
 export const labMappingSchema = z.object({
@@ -69,40 +66,6 @@ export interface LabContext {
   zone: string;
   /** The moment (ISO) at which the file is read: nothing was measured after it. */
   now: string;
-}
-
-const dateOrders: Record<LabMapping["dates"], [RegExp, (m: string[]) => string]> = {
-  "year-first": [/^(\d{4})[-/.](\d{1,2})[-/.](\d{1,2})/, ([, y, m, d]) => iso(y, m, d)],
-  "day-first": [/^(\d{1,2})[-/.](\d{1,2})[-/.](\d{4})/, ([, d, m, y]) => iso(y, m, d)],
-  "month-first": [/^(\d{1,2})[-/.](\d{1,2})[-/.](\d{4})/, ([, m, d, y]) => iso(y, m, d)],
-};
-
-const iso = (year = "", month = "", day = "") => `${year}-${month.padStart(2, "0")}-${day.padStart(2, "0")}`;
-
-/**
- * A date as a laboratory writes it, with or without a clock time, in the house's zone; null where it is none. Without a time it is
- * the beginning of the day. Check value: "12.04.2026 14:05", day first, in Berlin is 12:05 UTC.
- */
-export function readLabMoment(
-  text: string,
-  dates: LabMapping["dates"],
-  zone: string,
-  /** For who reads many of them. */
-  momentOf: (date: string, clock: string) => string = (date, clock) => localMoment(date, clock, zone),
-): string | null {
-  const trimmed = text.trim();
-  // Only what has a zone of its own can be a moment by itself.
-  if (/(Z|[+-]\d\d:?\d\d)$/.test(trimmed) && z.iso.datetime({ offset: true }).safeParse(trimmed).success)
-    return new Date(trimmed).toISOString();
-  const [pattern, order] = dateOrders[dates];
-  const match = pattern.exec(trimmed);
-  const date = match && order([...match]);
-  if (!date || !z.iso.date().safeParse(date).success) return null;
-  const rest = trimmed.slice(match[0].length).replace(/^[T,\s]+/, "");
-  if (rest === "") return dayStart(date, zone);
-  const clock = /^(\d{1,2}):(\d{2})(?::\d{2})?$/.exec(rest);
-  if (!clock || Number(clock[1]) > 23 || Number(clock[2]) > 59) return null;
-  return momentOf(date, `${clock[1]?.padStart(2, "0")}:${clock[2]}`);
 }
 
 /** A value as it was written, as a finding in the unit of the ledger; a sentence where it is none. */
@@ -196,7 +159,7 @@ function readLine(
   if (limit && ("message" in limit || limit.found.kind !== "value"))
     return refuse("detection_limit", `“${limitText}” is not a detection limit.`);
   const dateText = cell("measured_at");
-  const measured_at = dateText ? readLabMoment(dateText, dates, zone) : null;
+  const measured_at = dateText ? readWrittenMoment(dateText, dates, zone) : null;
   if (dateText && !measured_at)
     return refuse(
       "measured_at",

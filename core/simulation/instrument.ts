@@ -4,6 +4,7 @@ import { gaussianAt } from "../quantity/random";
 import type { Unit } from "../quantity/unit";
 import { type Fault, faultSchema, sizeOf } from "./fault";
 import { isWet, type Medium, mediumOf, mediumSchema, mixed } from "./medium";
+import { emptyMemory, loggedMoments, memorySchema, shownBySelf, withStored } from "./memory";
 import { sensorModels, truthSchema } from "./sensors";
 
 const channelSchema = z.object({
@@ -20,6 +21,7 @@ export const instrumentSchema = z.object({
   entered_s: z.number(),
   rinsed: z.boolean(),
   last: mediumSchema,
+  memory: memorySchema,
 });
 export type Instrument = z.infer<typeof instrumentSchema>;
 
@@ -42,7 +44,7 @@ export function switchedOn(seed: number, quantities: readonly Measurand[], fault
     const truth = sensorModels[quantity].healthy(seed + 7919 * i);
     channels[quantity] = { truth, from: sensorModels[quantity].settled(truth, air, faults) };
   }
-  return { channels, faults, medium: air, entered_s: 0, rinsed: true, last: air };
+  return { channels, faults, medium: air, entered_s: 0, rinsed: true, last: air, memory: emptyMemory };
 }
 
 /** What the bulb really meets: an unrinsed probe brings a little of the last solution. */
@@ -120,5 +122,28 @@ export function immerse(state: Instrument, medium: Medium, tS: number, swap?: Me
     entered_s: tS,
     rinsed: state.medium.kind === "rinse" || (!wasWet && state.rinsed),
     last: wasWet ? state.medium : state.last,
+  };
+}
+
+/** Puts what the instrument shows at a device time into its memory, by the moment (ISO) that its clock shows. */
+export function store(state: Instrument, tS: number, at: string): Instrument {
+  const values: Partial<Record<Measurand, number>> = {};
+  for (const quantity of measurands) {
+    if (!state.channels[quantity]) continue;
+    const { value, temperature_c } = sampleAt(state, quantity, tS);
+    const shown = shownBySelf(quantity, value, temperature_c);
+    if (shown !== null) values[quantity] = shown;
+  }
+  const { label: place, temperature_c } = state.medium;
+  return { ...state, memory: withStored(state.memory, { at, place, temperature_c, values }) };
+}
+
+/** Lets an instrument log by itself until a moment; `timeOf` is its device time at a moment. Nothing is logged twice. */
+export function logUntil(state: Instrument, until: string, timeOf: (at: string) => number): Instrument {
+  const moments = loggedMoments(state.memory, until);
+  const logged = moments.reduce((s, at) => store(s, timeOf(at), at), state);
+  return {
+    ...logged,
+    memory: { ...logged.memory, logged_until: moments.at(-1) ?? logged.memory.logged_until },
   };
 }

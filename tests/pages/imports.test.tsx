@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { pressStore } from "../../app/server/devices/devices.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { Visitor } from "./pages";
 
@@ -79,5 +80,65 @@ describe("bringing in results", () => {
     const at = await brought();
     expect((await visitor().send(at, { do: "drop" })).location).toBe("/imports");
     expect((await visitor().open(at)).status).toBe(404);
+  });
+});
+
+describe("bringing in lots and methods", () => {
+  const shelf = [
+    "Kind;Lot;Name;Received;Expires;Keeps;Uncertainty",
+    "pH buffer;B7-310;Technical 7.00;01.04.2026;30.11.2027;90;0.02",
+    "Soup;X;Lentils;01.04.2026;30.11.2027;;",
+  ].join("\n");
+
+  it("shows lots as they were understood, registers them, and takes them off the shelf again", async () => {
+    const at = (await visitor().send("/imports", { text: shelf })).location ?? "";
+    const page = await visitor().open(at);
+    expect(page.text).toContain("1 lot can be taken over, 1 cannot");
+    expect(page.text).toContain("“Soup” is no kind that is known here.");
+    expect((await visitor().send(at, { do: "take" })).text).toContain("Some lines cannot be taken over.");
+    expect((await visitor().send(at, { do: "take", partly: "on" })).location).toBe(at);
+    expect((await visitor().open(at)).text).toContain("1 lot taken over");
+    expect((await visitor().open("/stock")).text).toContain("B7-310");
+    expect((await visitor().send(at, { do: "undo", reason: "wrong shelf" })).location).toBe(at);
+    expect((await visitor().open(at)).text).toContain("All of it was taken out again");
+    expect((await visitor().open("/stock")).text).not.toContain("B7-310");
+  });
+
+  it("is looked at as the other kind when somebody says so, and keeps another choice of columns", async () => {
+    const at = (await visitor().send("/imports", { text: shelf })).location ?? "";
+    await visitor().send(at, { do: "results" });
+    expect((await visitor().open(at)).text).toContain("Say which column names the site");
+    await visitor().send(at, { do: "lots" });
+    const chosen = { do: "map", "column-kind": "Kind", "column-code": "Lot", dates: "day-first" };
+    expect((await visitor().send(at, chosen)).location).toBe(at);
+    expect((await visitor().open(at)).text).toContain("Say which column says when it expires.");
+    expect((await visitor().send(at, { ...chosen, dates: "never" })).text).toContain(
+      "This choice of columns is not known here.",
+    );
+  });
+
+  it("keeps methods for who may change them, and lets nobody else press", async () => {
+    const document = await visitor().ask("/methods/ph-vial/export.json");
+    const text = JSON.stringify({ ...JSON.parse(document.body), id: "pond-vial", name: "Pond vial" });
+    const at = (await visitor().send("/imports", { text })).location ?? "";
+    expect((await visitor().open(at)).text).toContain("1 method can be taken over");
+    const technician = new Visitor(hands.bench, { ...hands.bench.person, role: "technician" });
+    expect((await technician.open(at)).text).not.toContain("Take it over");
+    expect((await technician.send(at, { do: "take" })).status).toBe(403);
+    expect((await visitor().send(at, { do: "map", dates: "year-first" })).status).toBe(422);
+    expect((await visitor().send(at, { do: "take" })).location).toBe(at);
+    expect((await visitor().open("/methods/pond-vial")).text).toContain("Pond vial");
+    expect((await visitor().send(at, { do: "undo", reason: "no" })).status).toBe(422);
+    const broken = await visitor().send("/imports", { text: "{" });
+    expect(broken.text).toContain("This begins like a JSON document and is none.");
+  });
+
+  it("reads an instrument's memory out and leads to it", async () => {
+    const none = await visitor().send(`/imports/memory/${hands.bench.meter.id}`, {});
+    expect(none.status).toBe(404);
+    await pressStore(hands.bench.db, hands.bench.meter.id, new Date().toISOString());
+    const read = await visitor().send(`/imports/memory/${hands.bench.meter.id}`, {});
+    expect(read.location).toMatch(/^\/imports\/\w{26}$/);
+    expect((await visitor().open(read.location ?? "")).text).toContain("Memory of");
   });
 });

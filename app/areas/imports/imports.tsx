@@ -10,7 +10,7 @@ import { useSending } from "../../ui/useSending";
 import type { Route } from "./+types/imports";
 import "./imports.css";
 
-export const meta: Route.MetaFunction = () => [{ title: "Bring in results · Brintel" }];
+export const meta: Route.MetaFunction = () => [{ title: "Bring in a file · Brintel" }];
 
 export async function loader({ context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
@@ -50,11 +50,11 @@ export default function Imports() {
   return (
     <main className="stack">
       <div>
-        <h1>Bring in results</h1>
+        <h1>Bring in a file</h1>
         <p className="sub">
-          A table as text (CSV): a line for each result, or a line for each visit with a column for each
-          quantity. It is looked at first; nothing is kept before you say so.{" "}
-          <Link to="/ledger">The ledger</Link>
+          A table as text (CSV): results, a line for each or a line for each visit with a column for each
+          quantity; or lots for the shelf. Or methods, as the JSON documents that Brintel gives out. It is
+          looked at first; nothing is kept before you say so. <Link to="/ledger">The ledger</Link>
         </p>
       </div>
       {mayImport && (
@@ -66,7 +66,7 @@ export default function Imports() {
                 id="file"
                 name="file"
                 type="file"
-                accept=".csv,.tsv,.txt,text/csv,text/plain"
+                accept=".csv,.tsv,.txt,.json,text/csv,text/plain,application/json"
                 className="file"
               />
               <div className="hint">Up to 200,000 lines. The first names the columns.</div>

@@ -1,8 +1,9 @@
 import { Checkbox, Segmented, Select } from "antd";
-import { useFetcher } from "react-router";
+import { Form, useFetcher } from "react-router";
 import type { FaultKind } from "../../../core/calibration/diagnosis/faultKinds";
 import type { Measurand } from "../../../core/quantity/measurand";
 import { type Fault, faultFacts, faultsOf, usualFault } from "../../../core/simulation/fault";
+import { memorySize } from "../../../core/simulation/memory";
 import type { Place } from "../../server/devices/handOutside.server";
 
 /** This instrument is a stand-in; its faults and what is around its probe can be changed to see what Brintel makes of it. */
@@ -18,6 +19,8 @@ export default function SimulatedInstrument({
     medium: string;
     follows: boolean;
     places: Place[];
+    stored: number;
+    every_min: number | null;
   };
 }) {
   const fetcher = useFetcher();
@@ -46,6 +49,47 @@ export default function SimulatedInstrument({
         options={device.places}
         onChange={(put: string | null) => put && change({ put })}
       />
+      <h3>Its own memory</h3>
+      <div className="stack close">
+        <p className="quiet small">
+          <b className="m">{device.stored}</b> of {memorySize} moments. It shows and keeps values by the
+          settings of the works, and knows nothing of the calibrations here.
+        </p>
+        <div className="cluster">
+          <button
+            type="button"
+            className="calm"
+            disabled={fetcher.state !== "idle"}
+            onClick={() => change({ memory: "store" })}
+          >
+            Press its store key
+          </button>
+          <button
+            type="button"
+            className="calm"
+            disabled={fetcher.state !== "idle" || device.stored === 0}
+            onClick={() => change({ memory: "clear" })}
+          >
+            Empty it
+          </button>
+        </div>
+        <Segmented
+          aria-label="It logs by itself"
+          value={device.every_min ?? 0}
+          options={[
+            { label: "no log", value: 0 },
+            { label: "5 min", value: 5 },
+            { label: "15 min", value: 15 },
+            { label: "1 h", value: 60 },
+          ]}
+          onChange={(every_min: number) => change({ every_min })}
+        />
+        <Form method="post" action={`/imports/memory/${meterId}`}>
+          <button type="submit" className="calm strong" disabled={device.stored === 0}>
+            Read its memory out
+          </button>
+        </Form>
+      </div>
       <h3>Faults</h3>
       {device.measurands.flatMap(faultsOf).map((kind) => (
         <div key={kind} style={{ minHeight: 40 }}>

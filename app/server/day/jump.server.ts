@@ -48,8 +48,8 @@ export async function jumpPlaces(db: Knex, now: string): Promise<Place[]> {
     { label: "Journal", detail: "everything that was done, and its check", href: "/journal" },
     { label: "Backups and upkeep", detail: "how Brintel is doing", href: "/upkeep" },
     {
-      label: "Bring in results",
-      detail: "from a file: another record, the memory of a meter",
+      label: "Bring in a file",
+      detail: "results of another record, lots, methods",
       href: "/imports",
     },
     { label: "People", detail: "who works here, and who may do what", href: "/people" },

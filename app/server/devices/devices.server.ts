@@ -6,10 +6,13 @@ import {
   type Instrument,
   immerse,
   instrumentSchema,
+  logUntil,
   sampleAt,
+  store,
   switchedOn,
 } from "../../../core/simulation/instrument";
 import type { Medium } from "../../../core/simulation/medium";
+import type { Memory } from "../../../core/simulation/memory";
 import { config } from "../platform/config.server";
 
 /** A simulated instrument: its hidden state and its own clock, which may run faster than the wall's. */
@@ -73,6 +76,10 @@ export function samplesBetween(device: Device, fromS: number, toS: number): Devi
   return samples;
 }
 
+/** The instrument with all that it has logged by itself until a moment. */
+const logged = (device: Device, now: string): Instrument =>
+  logUntil(device.state, now, (at) => deviceTime(device, Date.parse(at)));
+
 type Change = Partial<Pick<Device, "state" | "speed" | "follows">>;
 
 async function change(
@@ -81,8 +88,10 @@ async function change(
   now: string,
   next: (device: Device, atS: number) => Change,
 ): Promise<void> {
-  const device = await findDevice(db, meterId);
-  if (!device) return;
+  const found = await findDevice(db, meterId);
+  if (!found) return;
+  // What it logged by itself until now, it logged where it was until now.
+  const device = { ...found, state: logged(found, now) };
   const device_s = deviceTime(device, Date.parse(now));
   const { state = device.state, speed = device.speed, follows = device.follows } = next(device, device_s);
   await db("simulated_devices")
@@ -118,3 +127,28 @@ export const setSpeed = (db: Knex, meterId: string, speed: number, now: string) 
 
 export const setFollows = (db: Knex, meterId: string, follows: boolean, now: string) =>
   change(db, meterId, now, () => ({ follows }));
+
+/** Presses the instrument's own store key. */
+export const pressStore = (db: Knex, meterId: string, now: string) =>
+  change(db, meterId, now, (device, atS) => ({ state: store(device.state, atS, now) }));
+
+/** Lets the instrument log by itself every so many minutes from now on; null ends it. */
+export const setLogging = (db: Knex, meterId: string, every_min: number | null, now: string) =>
+  change(db, meterId, now, ({ state }) => ({
+    state: {
+      ...state,
+      memory: { ...state.memory, every_min, logged_until: every_min === null ? null : now },
+    },
+  }));
+
+/** Empties the instrument's memory, as its own menu does. */
+export const clearMemory = (db: Knex, meterId: string, now: string) =>
+  change(db, meterId, now, ({ state }) => ({
+    state: { ...state, memory: { ...state.memory, stored: [] } },
+  }));
+
+/** What the instrument has in its memory at a moment; null where there is no instrument. */
+export async function memoryOf(db: Knex, meterId: string, now: string): Promise<Memory | null> {
+  const device = await findDevice(db, meterId);
+  return device ? logged(device, now).memory : null;
+}

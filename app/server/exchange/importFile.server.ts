@@ -4,7 +4,9 @@ import { deflateRaw, inflateRaw } from "node:zlib";
 import type { Knex } from "knex";
 import Papa from "papaparse";
 import { ulid } from "ulid";
+import { z } from "zod";
 import { guessImport, type ImportMapping, importMappingSchema } from "../../../core/results/importLines";
+import { guessLots, type LotMapping, looksLikeLots, lotMappingSchema } from "../../../core/stock/lotLines";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 
@@ -42,46 +44,87 @@ function readTable(text: string): ImportTable | { message: string } {
   return { head, rows: data };
 }
 
-export interface ImportRow {
+interface Brought {
   id: string;
   at: string;
   by: string;
   name: string;
   sha256: string;
   lines: number;
-  mapping: ImportMapping;
   status: "looked" | "taken" | "undone";
   taken: number | null;
   settled_at: string | null;
 }
+export type ResultsFile = Brought & { kind: "results"; mapping: ImportMapping };
+export type LotsFile = Brought & { kind: "lots"; mapping: LotMapping };
+export type MethodsFile = Brought & { kind: "methods"; mapping: null };
+/** A file that was brought in, by what it holds. */
+export type ImportRow = ResultsFile | LotsFile | MethodsFile;
 
 const headKey = (head: readonly string[]): string => head.join("\t").slice(0, 250);
 
 /** How the last file with this head was understood; otherwise a guess. */
-async function mappingFor(db: Knex, { head, rows }: ImportTable): Promise<ImportMapping> {
+async function mappingFor(
+  db: Knex,
+  kind: "results" | "lots",
+  { head, rows }: ImportTable,
+): Promise<ImportMapping | LotMapping> {
   const row: { mapping: string } | undefined = await db("import_mappings")
     .where({ head: headKey(head) })
     .first("mapping");
-  const known = row && importMappingSchema.safeParse(JSON.parse(row.mapping)).data;
-  return known ?? guessImport(head, rows.slice(0, 200));
+  const schema = kind === "lots" ? lotMappingSchema : importMappingSchema;
+  const known = row && schema.safeParse(JSON.parse(row.mapping)).data;
+  return known ?? (kind === "lots" ? guessLots : guessImport)(head, rows.slice(0, 200));
 }
 
-/** Keeps a file so that it can be looked at before anything of it is taken over. Returns its id; a sentence where it is no table. */
+/** What a file holds that is looked at for the first time, and how it is understood. Errors: a sentence. */
+async function understand(
+  db: Knex,
+  text: string,
+): Promise<Pick<ImportRow, "kind" | "mapping" | "lines"> | { message: string }> {
+  if (/^\s*[[{]/.test(text)) {
+    const documents = readDocuments(text);
+    return "message" in documents ? documents : { kind: "methods", mapping: null, lines: documents.length };
+  }
+  const table = readTable(text);
+  if ("message" in table) return table;
+  const kind = looksLikeLots(table.head) ? "lots" : "results";
+  return { kind, mapping: await mappingFor(db, kind, table), lines: table.rows.length };
+}
+
+/** As many documents as one file may have. */
+const mostDocuments = 200;
+
+/** Reads a file of one or several JSON documents. Errors: a sentence. */
+function readDocuments(text: string): unknown[] | { message: string } {
+  let read: unknown;
+  try {
+    read = JSON.parse(text.replace(/^\uFEFF/, ""));
+  } catch {
+    return { message: "This begins like a JSON document and is none. Look for what is missing at its end." };
+  }
+  const documents = Array.isArray(read) ? read : [read];
+  if (documents.length === 0) return { message: "There is nothing in this file." };
+  if (documents.length > mostDocuments)
+    return { message: `More than ${mostDocuments} documents. Bring them in by parts.` };
+  return documents;
+}
+
+/** Keeps a file so that it can be looked at before anything of it is taken over. Returns its id; a sentence where it cannot be read. */
 export async function bringFile(
   db: Knex,
   { name, text }: { name: string; text: string },
   actor: Actor,
   now: string,
 ): Promise<{ id: string } | { message: string }> {
-  const table = readTable(text);
-  if ("message" in table) return table;
+  const found = await understand(db, text);
+  if ("message" in found) return found;
   const sha256 = createHash("sha256").update(text).digest("hex");
   const before: { id: string; at: string } | undefined = await db("imports")
     .where({ sha256, status: "taken" })
     .first("id", "at");
   if (before) return { message: "This file was taken over before; it is in the list below." };
   const content = await deflate(text);
-  const mapping = JSON.stringify(await mappingFor(db, table));
   return write(db, actor, "import", async (trx) => {
     const open: { id: string } | undefined = await trx("imports")
       .where({ sha256, status: "looked" })
@@ -95,8 +138,9 @@ export async function bringFile(
       name: name.slice(0, 120) || "a table",
       sha256,
       content,
-      lines: table.rows.length,
-      mapping,
+      lines: found.lines,
+      kind: found.kind,
+      mapping: JSON.stringify(found.mapping),
       status: "looked",
     });
     return { id };
@@ -110,15 +154,15 @@ const columns = [
   "imports.name",
   "sha256",
   "lines",
+  "kind",
   "mapping",
   "status",
   "taken",
   "settled_at",
 ];
-const read = (row: Omit<ImportRow, "mapping"> & { mapping: string }): ImportRow => ({
-  ...row,
-  mapping: importMappingSchema.parse(JSON.parse(row.mapping)),
-});
+const mappingSchemas = { results: importMappingSchema, lots: lotMappingSchema, methods: z.null() };
+const read = (row: Brought & { kind: ImportRow["kind"]; mapping: string }) =>
+  ({ ...row, mapping: mappingSchemas[row.kind].parse(JSON.parse(row.mapping)) }) as ImportRow;
 const imports = (db: Knex) =>
   db("imports")
     .join("people", "people.id", "imports.person_id")
@@ -129,16 +173,34 @@ export async function findImport(db: Knex, id: string): Promise<ImportRow | unde
   return row && read(row);
 }
 
+/** A file of results; undefined where there is none, or where it holds something else. */
+export async function findResults(db: Knex, id: string): Promise<ResultsFile | undefined> {
+  const row = await findImport(db, id);
+  return row?.kind === "results" ? row : undefined;
+}
+
 /** The newest files that were brought in. */
 export const newestImports = async (db: Knex): Promise<ImportRow[]> =>
   (await imports(db).orderBy("imports.id", "desc").limit(30)).map(read);
 
-/** The table of a file that was brought in; null when its content is no longer kept. */
-export async function tableOf(db: Knex, id: string): Promise<ImportTable | null> {
+/** What stands in a file that was brought in; null when its content is no longer kept. */
+async function textOf(db: Knex, id: string): Promise<string | null> {
   const row: { content: Uint8Array | null } | undefined = await db("imports").where({ id }).first("content");
-  if (!row?.content) return null;
-  const table = readTable((await inflate(row.content)).toString());
-  return "message" in table ? null : table;
+  return row?.content ? (await inflate(row.content)).toString() : null;
+}
+
+/** The table of a file; null when its content is no longer kept. */
+export async function tableOf(db: Knex, id: string): Promise<ImportTable | null> {
+  const text = await textOf(db, id);
+  const table = text === null ? null : readTable(text);
+  return table === null || "message" in table ? null : table;
+}
+
+/** The documents of a file; null when its content is no longer kept. */
+export async function documentsOf(db: Knex, id: string): Promise<unknown[] | null> {
+  const text = await textOf(db, id);
+  const documents = text === null ? null : readDocuments(text);
+  return documents === null || "message" in documents ? null : documents;
 }
 
 /** Keeps how the columns of a file are to be understood, for it and for the next with the same head. */
@@ -146,7 +208,7 @@ export const keepMapping = (
   db: Knex,
   id: string,
   head: readonly string[],
-  mapping: ImportMapping,
+  mapping: ImportMapping | LotMapping,
   actor: Actor,
   now: string,
 ): Promise<unknown> =>
@@ -158,6 +220,21 @@ export const keepMapping = (
       .onConflict("head")
       .merge();
   });
+
+/** Looks at a table as one of lots instead of results, or the other way round. */
+export async function takeItFor(
+  db: Knex,
+  id: string,
+  kind: "results" | "lots",
+  actor: Actor,
+): Promise<unknown> {
+  const table = await tableOf(db, id);
+  if (!table) return;
+  const mapping = JSON.stringify(await mappingFor(db, kind, table));
+  return write(db, actor, "import", (trx) =>
+    trx("imports").where({ id, status: "looked" }).whereNot({ kind: "methods" }).update({ kind, mapping }),
+  );
+}
 
 /** Puts a file away that was only looked at. */
 export const putAway = (db: Knex, id: string, actor: Actor): Promise<unknown> =>

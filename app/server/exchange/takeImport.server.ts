@@ -13,7 +13,7 @@ import { noteLatest } from "../results/latest.server";
 import { reportedColumns } from "../results/reportedValue.server";
 import { usualBefore } from "../results/usual.server";
 import { rulesInForce } from "../rules/rules.server";
-import { findImport, type ImportRow, tableOf } from "./importFile.server";
+import { findResults, type ResultsFile, tableOf } from "./importFile.server";
 
 /** What taking a file over would do. */
 export interface Looked {
@@ -27,7 +27,7 @@ export interface Looked {
   message: string | null;
 }
 
-const [examplesShown, refusedShown] = [12, 200];
+export const [examplesShown, refusedShown] = [12, 200];
 /** Between looks at lines the event loop may serve somebody else. */
 const pause = () => new Promise<void>((done) => setImmediate(done));
 const pageSize = 1000;
@@ -40,7 +40,7 @@ const keyOf = (l: { site_id: string; parameter: string; measured_at: string }) =
 /** Reads all lines of a file: what can be taken, and what cannot and why. What is in the ledger already is not taken again. */
 async function readLines(
   db: Knex,
-  row: ImportRow,
+  row: ResultsFile,
   now: string,
   onProgress: Progress,
 ): Promise<
@@ -122,7 +122,7 @@ export async function lookAtImport(
   onProgress: Progress = () => undefined,
 ): Promise<Looked> {
   const nothing = { taken: 0, examples: [], refused: 0, why: [] };
-  const row = await findImport(db, id);
+  const row = await findResults(db, id);
   if (!row) return { ...nothing, message: "This file is not there any more." };
   const read = await readLines(db, row, now, onProgress);
   if ("message" in read) return { ...nothing, message: read.message };
@@ -179,7 +179,7 @@ export async function takeImport(
   now: string,
   onProgress: Progress = () => undefined,
 ): Promise<string | null> {
-  const row = await findImport(db, id);
+  const row = await findResults(db, id);
   if (row?.status !== "looked") return row ? null : "This file is not there any more.";
   const read = await readLines(db, row, now, (share) => onProgress(share * 0.4));
   if ("message" in read) return read.message;
@@ -275,7 +275,7 @@ export async function takeImport(
     }
   }
   return writeLocked(db, async (trx) => {
-    const present = await findImport(trx, id);
+    const present = await findResults(trx, id);
     // Another press was quicker.
     if (present?.status !== "looked") return null;
     await trx("bench_work").insert({

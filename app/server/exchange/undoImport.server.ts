@@ -10,7 +10,7 @@ import { writeLocked } from "../platform/write.server";
 import { followDerived } from "../results/derived.server";
 import { forgetLatest } from "../results/latest.server";
 import { keepSigned } from "../review/signedForm.server";
-import { findImport } from "./importFile.server";
+import { findResults } from "./importFile.server";
 
 const pageSize = 1000;
 
@@ -26,12 +26,12 @@ export async function undoImport(
   now: string,
   onProgress: (share: number) => void = () => undefined,
 ): Promise<string | null> {
-  const row = await findImport(db, id);
+  const row = await findResults(db, id);
   if (row?.status !== "taken")
     return row ? "There is nothing of this file in the record." : "This file is not there any more.";
   const voided = { at: now, by: actor.name, reason };
   return writeLocked(db, async (trx) => {
-    if ((await findImport(trx, id))?.status !== "taken") return null;
+    if ((await findResults(trx, id))?.status !== "taken") return null;
     const latest: { id: string; site_id: string; parameter: string; analyte: string }[] = await trx(
       "latest_readings",
     )

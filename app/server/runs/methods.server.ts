@@ -105,6 +105,17 @@ const longestDocument = 30_000;
 
 export type SavedMethod = { saved: Method } | { problems: { path: string; message: string }[] };
 
+/** Why a document that is a method cannot be one of the organisation's own; null where it can. */
+export function objectionTo(method: Method): { path: string; message: string } | null {
+  if (JSON.stringify(method).length > longestDocument) {
+    const message = `A method is at most ${longestDocument / 1000} kB long. Shorten its texts, its scale or its table.`;
+    return { path: "", message };
+  }
+  return methodLibrary.some((m) => m.id === method.id)
+    ? { path: "id", message: "A shipped method has this id. Give your copy another one." }
+    : null;
+}
+
 /**
  * Keeps a method of the organisation's own as its next version. A shipped one is never overwritten: its id is taken.
  * `basedOn` is the version that was edited, 0 for a new one; somebody else's later version is not overwritten either.
@@ -117,51 +128,54 @@ export function saveMethod(
   actor: Actor,
   now: string,
 ): Promise<SavedMethod> {
-  return write(db, actor, "methods", async (trx) => {
-    const parsed = methodSchema.safeParse({ ...(input as object), version: basedOn + 1 });
-    if (!parsed.success) {
-      return {
-        problems: parsed.error.issues.map((i) => ({ path: i.path.join("."), message: i.message })),
-      };
-    }
-    const method = parsed.data;
-    if (JSON.stringify(method).length > longestDocument) {
-      const message = `A method is at most ${longestDocument / 1000} kB long. Shorten its texts, its scale or its table.`;
-      return { problems: [{ path: "", message }] };
-    }
-    if (methodLibrary.some((m) => m.id === method.id)) {
-      return {
-        problems: [{ path: "id", message: "A shipped method has this id. Give your copy another one." }],
-      };
-    }
-    const present: MethodRow | undefined = await trx<MethodRow>("methods")
-      .where({ id: method.id })
-      .orderBy("version", "desc")
-      .first();
-    if ((present?.version ?? 0) !== basedOn) {
-      const message = present
-        ? `Version ${present.version} was kept meanwhile. Look at it before you change it.`
-        : "This method is not known here.";
-      return { problems: [{ path: "id", message: basedOn === 0 ? "Another method has this id." : message }] };
-    }
-    await trx("methods").insert({
-      id: method.id,
-      version: method.version,
-      document: JSON.stringify(method),
-      reason,
-      at: now,
-      person_id: actor.id,
-    });
-    await writeJournal(trx, now, [
-      {
-        person_id: actor.id,
-        action: "method kept",
-        subject_kind: "method",
-        subject_id: method.id,
-        after: { name: method.name, version: method.version },
-        reason,
-      },
-    ]);
-    return { saved: method };
+  return write(db, actor, "methods", (trx) => saveMethodIn(trx, input, basedOn, reason, actor.id, now));
+}
+
+/** Keeps a method inside of a write that goes on. */
+export async function saveMethodIn(
+  trx: Knex,
+  input: unknown,
+  basedOn: number,
+  reason: string,
+  by: string,
+  now: string,
+): Promise<SavedMethod> {
+  const parsed = methodSchema.safeParse({ ...(input as object), version: basedOn + 1 });
+  if (!parsed.success) {
+    return {
+      problems: parsed.error.issues.map((i) => ({ path: i.path.join("."), message: i.message })),
+    };
+  }
+  const method = parsed.data;
+  const wrong = objectionTo(method);
+  if (wrong) return { problems: [wrong] };
+  const present: MethodRow | undefined = await trx<MethodRow>("methods")
+    .where({ id: method.id })
+    .orderBy("version", "desc")
+    .first();
+  if ((present?.version ?? 0) !== basedOn) {
+    const message = present
+      ? `Version ${present.version} was kept meanwhile. Look at it before you change it.`
+      : "This method is not known here.";
+    return { problems: [{ path: "id", message: basedOn === 0 ? "Another method has this id." : message }] };
+  }
+  await trx("methods").insert({
+    id: method.id,
+    version: method.version,
+    document: JSON.stringify(method),
+    reason,
+    at: now,
+    person_id: by,
   });
+  await writeJournal(trx, now, [
+    {
+      person_id: by,
+      action: "method kept",
+      subject_kind: "method",
+      subject_id: method.id,
+      after: { name: method.name, version: method.version },
+      reason,
+    },
+  ]);
+  return { saved: method };
 }

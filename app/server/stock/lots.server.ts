@@ -85,17 +85,17 @@ export function addLot<L extends Lot>(
   });
 }
 
-/** Writes a new lot inside of a write that goes on; `made_in` is the preparation it came of. */
+/** Writes a new lot inside of a write that goes on; `made_in` is the preparation it came of, `reason` where it is from. */
 export async function addLotIn<L extends Lot>(
   trx: Knex,
   lot: L,
   by: string,
   now: string,
   made_in: string | null = null,
+  reason = made_in ? "prepared here" : "registered",
 ): Promise<StoredLot<L>> {
   const id = ulid();
   await trx("lots").insert({ id, ...columnsOf(lot), made_in, version: 1, updated_at: now });
-  const reason = made_in ? "prepared here" : "registered";
   await keepVersion(trx, { id, version: 1, lot }, null, by, now, reason);
   return { id, version: 1, lot };
 }

@@ -12,6 +12,7 @@ import * as people from "./010-people";
 import * as review from "./011-review";
 import * as imports from "./012-imports";
 import * as keys from "./013-keys";
+import * as importKinds from "./014-import-kinds";
 import { withDatesAsNumbers } from "./mendFirmGround";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
@@ -30,6 +31,7 @@ const migrations: Migration[] = [
   { name: "011-review", ...review },
   { name: "012-imports", ...imports },
   { name: "013-keys", ...keys },
+  { name: "014-import-kinds", ...importKinds },
 ];
 
 /** The names of the migrations this program knows. */
