@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { decimalMarkSchema } from "../quantity/houseNumbers";
 import { flaskVolumes, pipetteVolumes } from "../reference/glassware";
 import { isZone } from "../time/local";
 import { pistonSchema } from "./pistons";
@@ -25,6 +26,8 @@ const benchAndField = z.object({ bench: limit, field: limit });
 /** The organisation's choices where practitioners disagree. Versioned; every record keeps the version it was judged by. */
 export const houseRulesSchema = z.object({
   zone: z.string().refine(isZone, { error: "Choose a time zone from the list." }),
+  /** How decimals are written on papers; what is kept and given to programs has a point. */
+  decimal_mark: decimalMarkSchema,
   /**
    * Whose records these are: the organisation's own, or the demo's and practice, where invented scales and simulated
    * instruments stand for real ones. Set once, when the database begins; no page changes it.
@@ -180,6 +183,7 @@ export type HouseRules = z.infer<typeof houseRulesSchema>;
 /** The rules a new organisation starts with. Limits: common practice, except where a rule says otherwise. */
 export const defaultHouseRules: HouseRules = {
   zone: "UTC",
+  decimal_mark: "point",
   data: "own",
   calibration: {
     interval: "day",

@@ -5,11 +5,10 @@ import { describe, expect, it } from "vitest";
 import { postEvents } from "../../app/server/bench/bench.server";
 import { verifyJournal } from "../../app/server/bench/verifyJournal.server";
 import { dayRail, newestOpen } from "../../app/server/day/day.server";
-import { batchState } from "../../app/server/samples/batches.server";
+import { batchPaper } from "../../app/server/samples/batches.server";
 import { custodyPdf } from "../../app/server/samples/custodyPdf.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { textOfPdf } from "../../app/server/testing/pdfText";
-import { custodyFile } from "../../core/samples/custodyDocument";
 import { ago, receivedBottle } from "./bottleAtHand";
 import { type Fields, Visitor } from "./pages";
 
@@ -255,8 +254,7 @@ describe("samples on their way to a laboratory", () => {
     const paper = await visitor().open(`/custody/${id}/paper`);
     for (const words of [`Samples for ${laboratory}`, "E1-2", "E. coli", "Courier", "Clear and hard."])
       expect(paper.text).toContain(words);
-    const { state } = await batchState(hands.bench.db, id);
-    const pages = await textOfPdf(await custodyPdf(custodyFile(id, state, "UTC")));
+    const pages = await textOfPdf(await custodyPdf(await batchPaper(hands.bench.db, id)));
     expect(pages).toHaveLength(1);
     for (const words of [
       laboratory,

@@ -1,4 +1,5 @@
 import { beforeEach, describe, expect, it } from "vitest";
+import { changeRules, rulesInForce } from "../../app/server/rules/rules.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { partsOfPdf, textOfPdf } from "../../app/server/testing/pdfText";
 import { calibratedPh, calibratedPond, phReading, pondReading } from "../../app/server/testing/testBench";
@@ -79,5 +80,24 @@ describe("papers of before", () => {
     const { roles, marked } = await partsOfPdf(bytes);
     expect(marked).toBe(true);
     for (const role of ["H1", "H2", "L", "LBody", "Table", "TH", "P"]) expect(roles).toContain(role);
+  });
+});
+
+describe("a house that writes decimals with a comma", () => {
+  it("has them on its papers and drawings, and nowhere that programs read", async () => {
+    const { db, person } = hands.bench;
+    const { version, rules } = await rulesInForce(db);
+    await changeRules(db, version, { ...rules, decimal_mark: "comma" }, "as we write", person, at(20));
+    const { text, html } = await noor().open(site(april));
+    expect(text).toMatch(/pH – 5 \S+ 7,8\d 8,0\d/);
+    expect(html).toMatch(/<text[^>]*>\d,\d/);
+    expect(text).not.toMatch(/\d\.\d/);
+    const { bytes } = await noor().ask(`${site(".pdf")}${april}`);
+    const pdf = (await textOfPdf(bytes)).join(" ");
+    expect(pdf).toMatch(/8,0\d/);
+    expect(pdf).not.toMatch(/\d\.\d/);
+    const work = (await db("calibrations").first("work_id")).work_id;
+    expect((await noor().open(`/calibrations/${work}/certificate`)).text).toMatch(/\d,\d/);
+    expect((await noor().ask("/ledger/export.csv")).body).toMatch(/,8\.0\d/);
   });
 });

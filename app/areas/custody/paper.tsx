@@ -1,8 +1,6 @@
 import { useLoaderData } from "react-router";
-import { custodyFile } from "../../../core/samples/custodyDocument";
-import { custodyPaper } from "../../../core/samples/custodyPaper";
 import { dbContext } from "../../server/platform/contexts.server";
-import { batchState } from "../../server/samples/batches.server";
+import { batchPaper } from "../../server/samples/batches.server";
 import { PaperFacts, PaperPage, PaperTable } from "../../ui/PaperPage";
 import type { Route } from "./+types/paper";
 
@@ -11,8 +9,7 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 ];
 
 export async function loader({ params, context }: Route.LoaderArgs) {
-  const { state, zone } = await batchState(context.get(dbContext), params.workId);
-  return { paper: custodyPaper(custodyFile(params.workId, state, zone)), workId: params.workId };
+  return { paper: await batchPaper(context.get(dbContext), params.workId), workId: params.workId };
 }
 
 /** The page that travels in the cooler, in a waterproof bag: on the screen as it will be printed. */

@@ -11,7 +11,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
   const record = await recordOf(db, params.readingId);
   if (!record) throw new Response("No such result", { status: 404 });
-  return { id: params.readingId, report: recordReport(record, (await rulesInForce(db)).rules.zone) };
+  return { id: params.readingId, report: recordReport(record, (await rulesInForce(db)).rules) };
 }
 
 export default function RecordPaper() {

@@ -10,6 +10,6 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   const record = await recordOf(db, params.readingId);
   if (!record) throw new Response("No such result", { status: 404 });
   const { reportPdf } = await import("../../server/platform/reportPdf.server");
-  const report = recordReport(record, (await rulesInForce(db)).rules.zone);
+  const report = recordReport(record, (await rulesInForce(db)).rules);
   return pdfAnswer(await reportPdf(report), `record-${record.reading.id}`);
 }

@@ -2,6 +2,7 @@ import type { Knex } from "knex";
 import { replay } from "../../../core/bench/event";
 import { type Certificate, certificateOf } from "../../../core/calibration/certificate";
 import { calibrationFolding } from "../../../core/calibration/session";
+import { withHouseNumbers } from "../../../core/quantity/houseNumbers";
 import { showTime } from "../../../core/time/words";
 import { calibrationEvents } from "../bench/bench.server";
 import { rulesInForce } from "../rules/rules.server";
@@ -15,12 +16,13 @@ export async function findCertificate(db: Knex, workId: string): Promise<Certifi
   if (!first) return null;
   const { state } = replay(await calibrationEvents(db, workId), calibrationFolding);
   if (!state) return null;
-  const { zone } = (await rulesInForce(db)).rules;
+  const { zone, decimal_mark } = (await rulesInForce(db)).rules;
   const show = (iso: string) => `${showTime(iso, zone, "full")} (${zone})`;
-  return certificateOf(
+  const certificate = certificateOf(
     { id: workId, finished_at: first.finished_at, by: first.by, rules_version: first.rules_version },
     state,
     calibrations,
     show,
   );
+  return withHouseNumbers(certificate, decimal_mark);
 }

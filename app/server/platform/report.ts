@@ -1,3 +1,4 @@
+import { type DecimalMark, withHouseNumbers } from "../../../core/quantity/houseNumbers";
 import type { Plot } from "./reportPlot";
 
 /** A report as it is printed: what stands on it, whatever draws it. */
@@ -19,4 +20,13 @@ export interface Report {
   }[];
   /** What stands at its foot, small. */
   closing: string[];
+}
+
+/** A report with its numbers as the house writes them on paper. */
+export function inHouse(report: Report, decimal_mark: DecimalMark): Report {
+  const written = withHouseNumbers(report, decimal_mark);
+  const sections = written.sections.map((s) =>
+    s.plots ? { ...s, plots: s.plots.map((plot) => ({ ...plot, decimal_mark })) } : s,
+  );
+  return { ...written, sections };
 }

@@ -1,4 +1,5 @@
 import { formatNumber } from "../../../core/quantity/format";
+import { type DecimalMark, inHouseNumbers } from "../../../core/quantity/houseNumbers";
 
 /** Values in time as a report shows them. */
 export interface Plot {
@@ -7,6 +8,7 @@ export interface Plot {
   /** In words, for whoever has it read out. */
   words: string;
   decimals: number;
+  decimal_mark?: DecimalMark;
   /** What the ends of the time axis are called. */
   from: string;
   to: string;
@@ -41,7 +43,7 @@ function ticks(low: number, high: number): number[] {
 
 /** The whole drawing, as marks that a screen and a sheet of paper put down alike. */
 export function plotMarks(plot: Plot): Mark[] {
-  const { points, levels, band, decimals } = plot;
+  const { points, levels, band, decimals, decimal_mark = "point" } = plot;
   const all = [
     ...points.map((p) => p.value),
     ...levels.map((l) => l.value),
@@ -79,7 +81,7 @@ export function plotMarks(plot: Plot): Mark[] {
       kind: "text",
       x: frame.left - 5,
       y: y(value),
-      text: formatNumber(value, decimals),
+      text: inHouseNumbers(formatNumber(value, decimals), decimal_mark),
       end: "right",
     });
   }

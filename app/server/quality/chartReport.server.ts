@@ -3,7 +3,7 @@ import { signalWords } from "../../../core/quality/controlChart";
 import { counted, formatNumber } from "../../../core/quantity/format";
 import { localDate } from "../../../core/time/local";
 import { showDate, showTime } from "../../../core/time/words";
-import type { Report } from "../platform/report";
+import { inHouse, type Report } from "../platform/report";
 import type { Plot } from "../platform/reportPlot";
 import { rulesInForce } from "../rules/rules.server";
 import { type ChartKey, chartFacts, chartState, chartVersions } from "./charts.server";
@@ -15,7 +15,7 @@ const onPaper = 90;
 export async function chartReport(db: Knex, key: ChartKey): Promise<Report | null> {
   const facts = await chartFacts(db, key);
   if (!facts) return null;
-  const { zone } = (await rulesInForce(db)).rules;
+  const { zone, decimal_mark } = (await rulesInForce(db)).rules;
   const { points, limits, signals } = await chartState(db, key, onPaper);
   const versions = await chartVersions(db, key);
   const [first, last] = [points[0], points.at(-1)];
@@ -55,7 +55,7 @@ export async function chartReport(db: Knex, key: ChartKey): Promise<Report | nul
             : [],
           band: null,
         };
-  return {
+  const report: Report = {
     kind: "control chart",
     title: `${key.code}, ${key.analyte}`,
     number: `with ${facts.instrument}`,
@@ -111,4 +111,5 @@ export async function chartReport(db: Knex, key: ChartKey): Promise<Report | nul
       "A square marks a result that completes a signal. Signals are read by the limits that are in force now.",
     ],
   };
+  return inHouse(report, decimal_mark);
 }

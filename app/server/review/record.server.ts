@@ -1,8 +1,9 @@
 import type { Knex } from "knex";
 import type { Verdict } from "../../../core/judgement/finding";
 import { showResult } from "../../../core/quantity/showResult";
+import type { HouseRules } from "../../../core/rules/houseRules";
 import { showTime } from "../../../core/time/words";
-import type { Report } from "../platform/report";
+import { inHouse, type Report } from "../platform/report";
 import { findReading, judgementsOf, type Reading } from "../results/readings.server";
 import { amendmentsOf } from "./amend.server";
 import { signaturesOf } from "./review.server";
@@ -121,8 +122,11 @@ export async function recordOf(db: Knex, id: string): Promise<RecordOfReading | 
 }
 
 /** The record of a result as a report: its audit trail. */
-export function recordReport({ reading, steps, signed }: RecordOfReading, zone: string): Report {
-  return {
+export function recordReport(
+  { reading, steps, signed }: RecordOfReading,
+  { zone, decimal_mark }: Pick<HouseRules, "zone" | "decimal_mark">,
+): Report {
+  const report: Report = {
     kind: "record of a result",
     title: `${reading.analyte}, ${reading.site}`,
     number: reading.id,
@@ -156,4 +160,5 @@ export function recordReport({ reading, steps, signed }: RecordOfReading, zone: 
     ].filter((s) => s.table || s.lines.length > 0),
     closing: [`Times are local, ${zone}.`],
   };
+  return inHouse(report, decimal_mark);
 }

@@ -5,7 +5,7 @@ import { counted } from "../../../core/quantity/format";
 import { type Measurand, measurandFacts } from "../../../core/quantity/measurand";
 import { showDate, showTime } from "../../../core/time/words";
 import { dayBounds } from "../../../core/time/zone";
-import type { Report } from "../platform/report";
+import { inHouse, type Report } from "../platform/report";
 import { resultWords } from "../results/resultWords";
 import { rulesInForce } from "../rules/rules.server";
 import { signaturesOfDay, wholeShift } from "./review.server";
@@ -40,7 +40,7 @@ async function instruments(db: Knex, from: string, to: string, zone: string): Pr
 
 /** The report of a shift: what was measured and by whom, what stands against it, what was seen, and who signed what. */
 export async function shiftReport(db: Knex, day: string): Promise<Report> {
-  const { zone } = (await rulesInForce(db)).rules;
+  const { zone, decimal_mark } = (await rulesInForce(db)).rules;
   const bounds = dayBounds(zone);
   const [from, to] = [bounds.start(day), bounds.end(day)];
   const lines = await wholeShift(db, from, to);
@@ -49,7 +49,7 @@ export async function shiftReport(db: Knex, day: string): Promise<Report> {
   const count = (verdict: Verdict) => lines.filter((l) => l.verdict === verdict).length;
   const against = lines.filter((l) => l.verdict !== "sound" || l.looked !== null);
   const meters = await instruments(db, from, to, zone);
-  return {
+  const report: Report = {
     kind: "shift report",
     title: `Shift of ${showDate(day, "long")}`,
     number: signed.at(-1)?.id ?? "not signed",
@@ -119,4 +119,5 @@ export async function shiftReport(db: Knex, day: string): Promise<Report> {
       "A result that is changed after its signature keeps what was signed, and is signed anew.",
     ],
   };
+  return inHouse(report, decimal_mark);
 }

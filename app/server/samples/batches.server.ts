@@ -1,8 +1,11 @@
 import type { Knex } from "knex";
 import { z } from "zod";
 import { replay } from "../../../core/bench/event";
+import { withHouseNumbers } from "../../../core/quantity/houseNumbers";
 import { custodyFolding } from "../../../core/samples/custody";
+import { custodyFile } from "../../../core/samples/custodyDocument";
 import type { BatchHead, CustodySample, CustodyStarted } from "../../../core/samples/custodyEvents";
+import { type CustodyPaper, custodyPaper } from "../../../core/samples/custodyPaper";
 import { labTestOf } from "../../../core/samples/labTests";
 import { custodyEvents, findWork, orUnreadable, startWork } from "../bench/bench.server";
 import { newWork, type Start } from "../bench/benchWork.server";
@@ -137,3 +140,10 @@ const mostChosen = 200;
 /** Ids of samples as an address or a form lists them; what is no id is left out. */
 export const idsIn = (values: readonly unknown[]): string[] =>
   values.flatMap((v) => z.ulid().safeParse(v).data ?? []).slice(0, mostChosen);
+
+/** The page that travels with a batch, with the numbers of the house. */
+export async function batchPaper(db: Knex, workId: string): Promise<CustodyPaper> {
+  const { state, zone } = await batchState(db, workId);
+  const { decimal_mark } = (await rulesInForce(db)).rules;
+  return withHouseNumbers(custodyPaper(custodyFile(workId, state, zone)), decimal_mark);
+}

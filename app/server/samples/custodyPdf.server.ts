@@ -1,5 +1,4 @@
-import type { CustodyFile } from "../../../core/samples/custodyDocument";
-import { custodyPaper } from "../../../core/samples/custodyPaper";
+import type { CustodyPaper } from "../../../core/samples/custodyPaper";
 import {
   beginPdf,
   full,
@@ -19,8 +18,7 @@ const handWidths = [82, 106, 88, 54, 65, 100];
 const signature = 26;
 
 /** Draws the page that travels with a batch on A4. */
-export function custodyPdf(file: CustodyFile): Promise<Buffer> {
-  const paper = custodyPaper(file);
+export function custodyPdf(paper: CustodyPaper): Promise<Buffer> {
   const { doc, done } = beginPdf(paper.title);
   paperHead(doc, "chain of custody", paper.title, paper.number);
   pairs(doc, paper.facts, 110);

@@ -5,7 +5,7 @@ import { medianOf } from "../../../core/quantity/robust";
 import { localDate } from "../../../core/time/local";
 import { showDate, showTime } from "../../../core/time/words";
 import { type DayBounds, dayBounds } from "../../../core/time/zone";
-import type { Report } from "../platform/report";
+import { inHouse, type Report } from "../platform/report";
 import type { Plot } from "../platform/reportPlot";
 import { filtered, ledgerQuerySchema } from "../results/ledger.server";
 import { joined, type ReadingRow, rowColumns } from "../results/readings.server";
@@ -95,7 +95,7 @@ function summaryOf(rows: readonly ReadingRow[]): string[] {
 export async function siteReport(db: Knex, siteId: string, period: Period): Promise<Report | null> {
   const site = await findSite(db, siteId);
   if (!site) return null;
-  const { zone } = (await rulesInForce(db)).rules;
+  const { zone, decimal_mark } = (await rulesInForce(db)).rules;
   const days = dayBounds(zone);
   const rows = await resultsOf(db, siteId, period, days);
   const groups = [...new Set(rows.map((r) => JSON.stringify([r.parameter, r.analyte, r.unit])))]
@@ -110,7 +110,7 @@ export async function siteReport(db: Knex, siteId: string, period: Period): Prom
   }
   const held = (await listLimitSets(db)).filter((s) => site.limit_sets.includes(s.id));
   const compliance = await complianceOf(db, siteId, held, days.start(period.from), days.end(period.to));
-  return {
+  const report: Report = {
     kind: "site report",
     title: site.name,
     number: `${showDate(period.from)} to ${showDate(period.to)}`,
@@ -170,4 +170,5 @@ export async function siteReport(db: Knex, siteId: string, period: Period): Prom
       "A square marks a held result. The band is what is usual here. What stands against a result and what it rests on is in its record.",
     ],
   };
+  return inHouse(report, decimal_mark);
 }
