@@ -1,3 +1,4 @@
+import { ulid } from "ulid";
 import { beforeEach, describe, expect, it } from "vitest";
 import { voidResults } from "../../app/server/bench/void.server";
 import type { Person } from "../../app/server/people/people.server";
@@ -128,6 +129,13 @@ describe("the record of a result", () => {
     const { bytes } = await noor().ask(`/records/${sound}/record.pdf`);
     expect((await textOfPdf(bytes)).join(" ")).toContain("Digits changed places.");
     expect((await noor().open("/records/none")).status).toBe(404);
+    const id = ulid();
+    const say = (remark: string) => noor().send(`/records/${sound}`, { do: "remark", id, remark });
+    expect((await say(" ")).text).toContain("Write something.");
+    expect((await say("Windy.")).location).toBe(`/records/${sound}`);
+    expect((await say("Windy.")).location).toBe(`/records/${sound}`);
+    expect((await noor().open(`/records/${sound}`)).text.split("“Windy.”")).toHaveLength(2);
+    expect((await noor().send("/records/none", { do: "remark", id: ulid(), remark: "x" })).status).toBe(404);
   });
 
   it.each([

@@ -1,6 +1,7 @@
 import { Input, Select } from "antd";
 import { useState } from "react";
 import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
+import { ulid } from "ulid";
 import { z } from "zod";
 import { showResult } from "../../../core/quantity/showResult";
 import { showTime } from "../../../core/time/words";
@@ -10,6 +11,7 @@ import { fieldErrors } from "../../server/platform/forms.server";
 import { may } from "../../server/platform/rights.server";
 import { amendable, amendReading, presentText } from "../../server/review/amend.server";
 import { recordOf } from "../../server/review/record.server";
+import { remark, remarkSchema } from "../../server/review/remarks.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { Formula } from "../../ui/Formula";
 import { resultHref } from "../../ui/results";
@@ -37,6 +39,8 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     present: Object.fromEntries(what.map((w) => [w, presentText(reading, w)])),
     what,
     mayAmend: may(context.get(personContext), "amend"),
+    // A remark bears the name that its page gave it: sent twice it is kept once.
+    next: ulid(),
   };
 }
 
@@ -57,6 +61,7 @@ const formSchema = z.object({
 
 export async function action({ params, request, context }: Route.ActionArgs) {
   const form = Object.fromEntries(await request.formData());
+  if (form.do === "remark") return keepRemark(params.readingId, form, context);
   const read = formSchema.safeParse(form);
   const refuse = (errors: Record<string, string>) => data({ errors }, { status: 422 });
   if (!read.success) return refuse(fieldErrors(read.error));
@@ -70,8 +75,29 @@ export async function action({ params, request, context }: Route.ActionArgs) {
   return refused ? refuse({ text: refused }) : redirect(`/records/${params.readingId}`);
 }
 
+async function keepRemark(
+  readingId: string,
+  form: Record<string, FormDataEntryValue>,
+  context: Route.ActionArgs["context"],
+) {
+  const read = remarkSchema.safeParse({ id: form.id, text: form.remark });
+  if (!read.success) {
+    const { text, id } = fieldErrors(read.error);
+    return data({ errors: { remark: text ?? id ?? "" } as Record<string, string> }, { status: 422 });
+  }
+  const kept = await remark(
+    context.get(dbContext),
+    readingId,
+    read.data,
+    context.get(personContext),
+    nowIso(),
+  );
+  if (!kept) throw new Response("No such result", { status: 404 });
+  return redirect(`/records/${readingId}`);
+}
+
 export default function RecordPage() {
-  const { reading, steps, signed, zone, judgements, what, present, mayAmend } =
+  const { reading, steps, signed, zone, judgements, what, present, mayAmend, next } =
     useLoaderData<typeof loader>();
   return (
     <main className="stack">
@@ -110,6 +136,7 @@ export default function RecordPage() {
           ))}
         </ol>
       </section>
+      {mayAmend && <Remark key={next} id={next} />}
       {mayAmend && what.length > 0 && (
         <Amend
           key={judgements}
@@ -121,6 +148,44 @@ export default function RecordPage() {
         />
       )}
     </main>
+  );
+}
+
+/** A remark beside the result: it changes nothing of it. */
+function Remark({ id }: { id: string }) {
+  const answer = useActionData<typeof action>();
+  const wrong = (answer?.errors as Record<string, string> | undefined)?.remark;
+  const busy = useSending();
+  return (
+    <section className="sheet" aria-label="Write something beside it">
+      <h2>Write something beside it</h2>
+      <Form method="post" className="form" preventScrollReset>
+        <input type="hidden" name="do" value="remark" />
+        <input type="hidden" name="id" value={id} />
+        <div className="field">
+          <label htmlFor="remark">What whoever reads it later should know</label>
+          <Input.TextArea
+            id="remark"
+            name="remark"
+            rows={2}
+            maxLength={500}
+            status={wrong ? "error" : ""}
+            aria-invalid={wrong ? true : undefined}
+          />
+          {wrong && (
+            <div className="wrong" role="alert">
+              {wrong}
+            </div>
+          )}
+          <div className="hint">It stays with the result under your name, and changes nothing of it.</div>
+        </div>
+        <div className="actions">
+          <button type="submit" className="calm strong" disabled={busy}>
+            Keep the remark
+          </button>
+        </div>
+      </Form>
+    </section>
   );
 }
 

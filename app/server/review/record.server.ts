@@ -6,6 +6,7 @@ import { showTime } from "../../../core/time/words";
 import { inHouse, type Report } from "../platform/report";
 import { findReading, judgementsOf, type Reading } from "../results/readings.server";
 import { amendmentsOf } from "./amend.server";
+import { remarksOf } from "./remarks.server";
 import { signaturesOf } from "./review.server";
 
 /** One thing that was done with a result, or with the water it is of. */
@@ -59,12 +60,13 @@ export interface RecordOfReading {
 export async function recordOf(db: Knex, id: string): Promise<RecordOfReading | null> {
   const reading = await findReading(db, id);
   if (!reading) return null;
-  const [judged, notes, amended, signatures, bottle] = await Promise.all([
+  const [judged, notes, amended, signatures, bottle, remarks] = await Promise.all([
     judgementsOf(db, id),
     notesOf(db, id),
     amendmentsOf(db, id),
     signaturesOf(db, id),
     bottleSteps(db, reading.sample_id),
+    remarksOf(db, id),
   ]);
   const written = (value: number | null) =>
     value === null ? "" : `${showResult({ shown: null, value, decimals: reading.decimals })} ${reading.unit}`;
@@ -100,6 +102,14 @@ export async function recordOf(db: Knex, id: string): Promise<RecordOfReading | 
       what: "looked at",
       by: n.by,
       says: `“${n.comment}”`,
+      verdict: null,
+      rank: 4,
+    })),
+    ...remarks.map((r) => ({
+      at: r.at,
+      what: "remark",
+      by: r.by,
+      says: `“${r.text}”`,
       verdict: null,
       rank: 4,
     })),

@@ -51,6 +51,7 @@ export const archiveTables: readonly (readonly [name: string, key: readonly stri
   ["superseded_readings", ["reading_id", "judgement"]],
   ["review_notes", ["id"]],
   ["amendments", ["id"]],
+  ["remarks", ["id"]],
   ["imports", ["id"]],
   ["import_mappings", ["head"]],
   ["verifications", ["id"]],

@@ -13,6 +13,7 @@ import * as review from "./011-review";
 import * as imports from "./012-imports";
 import * as keys from "./013-keys";
 import * as importKinds from "./014-import-kinds";
+import * as remarks from "./015-remarks";
 import { withDatesAsNumbers } from "./mendFirmGround";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
@@ -32,6 +33,7 @@ const migrations: Migration[] = [
   { name: "012-imports", ...imports },
   { name: "013-keys", ...keys },
   { name: "014-import-kinds", ...importKinds },
+  { name: "015-remarks", ...remarks },
 ];
 
 /** The names of the migrations this program knows. */
