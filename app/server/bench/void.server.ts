@@ -3,7 +3,7 @@ import { judgeAny } from "../../../core/results/judgeAny";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
-import { followCheck } from "../quality/batches.server";
+import { followChecks } from "../quality/followChecks.server";
 import { followDerived } from "../results/derived.server";
 import { forgetLatest } from "../results/latest.server";
 import { readingsOfWork } from "../results/readings.server";
@@ -48,14 +48,9 @@ export function voidResults(
         reason,
       })),
     );
-    for (const { id, kind, instrument_id, parameter, measured_at } of readings)
-      if (kind !== "sample" && instrument_id)
-        await followCheck(
-          trx,
-          { instrument_id, parameter, at: measured_at },
-          `a check of its batch was taken out: ${id}`,
-          { by: actor.id, now },
-        );
+    const checks = readings.filter((r) => r.kind !== "sample");
+    const out = `a check was taken out: ${checks.map((r) => r.id).join(", ")}`;
+    await followChecks(trx, checks, out, { by: actor.id, now });
     await followDerived(
       trx,
       readings.map((r) => r.id),

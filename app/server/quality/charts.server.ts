@@ -105,7 +105,7 @@ const limitsOf = ({ centre, sigma, range_high }: ChartDocument): ChartLimits =>
   limitsAround(centre, sigma, range_high);
 
 /** Eight in a row is the longest run that a signal looks back on. */
-const LOOK_BACK = 8;
+export const lookBack = 8;
 
 /**
  * What a control's result completes on its chart, by the limits in force at its moment; undefined while none were set. A result that is
@@ -130,7 +130,7 @@ export async function onChart(
       { column: "measured_at", order: "desc" },
       { column: "id", order: "desc" },
     ])
-    .limit(LOOK_BACK - 1)
+    .limit(lookBack - 1)
     .select("value");
   const series = [...before.map((r) => r.value).reverse(), value];
   const signals = signalsOf(series, { centre, sigma })

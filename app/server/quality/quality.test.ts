@@ -10,6 +10,7 @@ import { voidResults } from "../bench/void.server";
 import { findReading, latestOfSite } from "../results/readings.server";
 import { confirmRejudging } from "../results/rejudge.server";
 import { runRejudging } from "../results/rejudgeRun.server";
+import { amendReading } from "../review/amend.server";
 import { changeRules } from "../rules/rules.server";
 import { addLot, changeLot } from "../stock/lots.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
@@ -185,6 +186,7 @@ describe("the bottle of a control", () => {
 
 describe("a spike", () => {
   it("is held when too little comes back, by what was there before", async () => {
+    const { db, person } = use.bench;
     const sample = await run(0.8, at(8));
     const spike = (strength: number): Subject => ({
       kind: "spike",
@@ -202,6 +204,11 @@ describe("a spike", () => {
     expect(await verdictOf(little)).toBe("held");
     expect(await saidOf(little)).toContain("Less comes back than was added");
     expect(await verdictOf(sample)).toBe("held");
+    // A slip of the pen: what comes back follows what was read.
+    const amendment = { what: "value" as const, text: "1.29", reason: "misread", judgement: 1 };
+    expect(await amendReading(db, little, amendment, person, at(9))).toBeNull();
+    expect(await verdictOf(little)).toBe("qualified");
+    expect(await verdictOf(sample)).toBe("qualified");
   });
 });
 
@@ -245,6 +252,57 @@ describe("a control chart", () => {
     ).toBeNull();
     expect((await chartVersions(db, key)).map((v) => v.version)).toEqual([2, 1]);
     expect(await verdictOf(out)).toBe("held");
+    expect(await verifyJournal(db)).toBeNull();
+  });
+
+  it("is read anew when a result of it is amended, taken out, or comes late: by itself and by those that look back on it", async () => {
+    const { db, person } = use.bench;
+    for (const [day, size] of study.entries()) await run(size, at(8, 0, day + 1), control(null));
+    const points = (await chartPoints(db, key)).map((p) => p.id);
+    const limits = { study: points, method: "study" as const, reason: "first" };
+    await setLimits(db, key, limits, person, at(9, 0, 9));
+    const sample = await run(0.8, at(10, 45, 11));
+    const first = await run(1.05, at(10, 0, 11), control(null));
+    const second = await run(1.01, at(11, 0, 11), control(null));
+    expect([await verdictOf(first), await verdictOf(second)]).toEqual(["sound", "sound"]);
+    const amend = async (id: string, text: string) => {
+      const { judgements } = await db("readings").where({ id }).first("judgements");
+      return amendReading(
+        db,
+        id,
+        { what: "value", text, reason: "misread", judgement: judgements },
+        person,
+        at(12, 0, 11),
+      );
+    };
+
+    // Two of three beyond the warning limit: the second completes what the first began, once it reads 1.05 too.
+    expect(await amend(second, "1.05")).toBeNull();
+    expect(await saidOf(second)).toContain("two of three");
+    expect(await verdictOf(second)).toBe("qualified");
+
+    // The first is put right: the second stands alone again.
+    expect(await amend(first, "1.00")).toBeNull();
+    expect(await saidOf(second)).not.toContain("two of three");
+
+    // One that was measured between them arrives late.
+    const late = await run(1.05, at(10, 30, 11), control(null));
+    expect(await verdictOf(late)).toBe("sound");
+    expect(await saidOf(second)).toContain("two of three");
+
+    // Amended beyond the action limit it is out: somebody is asked for a cause, and its batch is held.
+    expect(await amend(late, "1.20")).toBeNull();
+    expect(await saidOf(late)).toContain("one point beyond the action limit");
+    expect(await verdictOf(sample)).toBe("held");
+    // And so is the one after it, 7.5 sigma away.
+    expect(await saidOf(second)).toContain("further apart than four sigma");
+    expect(new Set((await openActions(db)).map((a) => a.reading_id))).toEqual(new Set([late, second]));
+
+    // Taken out again, it says nothing of anything.
+    await voidResults(db, person, late.slice(0, 26), "wrong bottle", at(13, 0, 11));
+    expect(await saidOf(second)).not.toContain("two of three");
+    expect(await verdictOf(sample)).not.toBe("held");
+    expect(await openActions(db)).toEqual([]);
     expect(await verifyJournal(db)).toBeNull();
   });
 

@@ -1,6 +1,5 @@
 import type { Knex } from "knex";
 import type { Subject } from "../../../core/bench/subject";
-import type { Verdict } from "../../../core/judgement/finding";
 import type {
   BatchEvidence,
   QualityEvidence,
@@ -8,8 +7,8 @@ import type {
   TogetherEvidence,
 } from "../../../core/results/qualityEvidence";
 import type { Finishing } from "../bench/benchWork.server";
-import { noteAction } from "./actions.server";
-import { batchAround, followCheck } from "./batches.server";
+import { batchAround } from "./batches.server";
+import { followChecks } from "./followChecks.server";
 import { siteNormal } from "./normal.server";
 import { repeatabilityOf } from "./repeatability.server";
 import { qualityOf } from "./subjects.server";
@@ -67,9 +66,9 @@ export async function followSubject(
   subject: Subject,
   row: {
     id: string;
-    verdict: Verdict;
     instrument_id: string;
     parameter: string;
+    analyte: string;
     measured_at: string;
     site_id: string;
     sample_id: string | null;
@@ -77,12 +76,6 @@ export async function followSubject(
   finishing: Finishing,
 ): Promise<void> {
   if (subject.kind === "sample") return followTogether(trx, row, finishing);
-  await noteAction(trx, row, finishing);
-  const { instrument_id, parameter, measured_at } = row;
-  await followCheck(
-    trx,
-    { instrument_id, parameter, at: measured_at },
-    `a check of its batch: ${subject.kind}`,
-    finishing,
-  );
+  const check = { ...row, ...subjectColumns(subject, row.instrument_id) };
+  await followChecks(trx, [check], `a check of its batch: ${subject.kind}`, finishing);
 }

@@ -7,8 +7,7 @@ import { insertMany } from "../platform/insertMany";
 import { writeJournal } from "../platform/journal.server";
 import { unpack } from "../platform/pack.server";
 import { writeLocked } from "../platform/write.server";
-import { noteAction } from "../quality/actions.server";
-import { followCheck } from "../quality/batches.server";
+import { type CheckRow, followChecks } from "../quality/followChecks.server";
 import { keepSigned } from "../review/signedForm.server";
 import { rulesOfVersion } from "../rules/rules.server";
 import { splitEvidence } from "./evidenceDocument.server";
@@ -71,10 +70,7 @@ export async function runRejudging(
     onProgress(0.95);
     const checks = await checksThatChange(trx, id);
     await makeCurrent(trx, job, now);
-    for (const check of checks) {
-      await noteAction(trx, check, { by: job.person_id, now });
-      await followCheck(trx, { ...check, at: check.measured_at }, job.cause, { by: job.person_id, now });
-    }
+    await followChecks(trx, checks, job.cause, { by: job.person_id, now });
     await trx("rejudgings")
       .where({ id })
       .update({ status: "done", readings, changed, seen: readings, finished_at: now, error: null });
@@ -274,25 +270,26 @@ async function digestOf(trx: Knex, id: string): Promise<{ changed: number; diges
   }
 }
 
-/** Checks whose verdict is about to change: the samples of their batches follow. */
-const checksThatChange = (
-  trx: Knex,
-  id: string,
-): Promise<
-  { id: string; instrument_id: string; parameter: string; measured_at: string; verdict: Verdict }[]
-> =>
+/** Checks whose value or verdict is about to change: what is held against them follows. */
+const checksThatChange = (trx: Knex, id: string): Promise<CheckRow[]> =>
   trx("rejudging_changes as c")
     .join("readings", "readings.id", "c.reading_id")
     .where("c.rejudging_id", id)
     .whereNot("readings.kind", "sample")
     .whereNotNull("readings.instrument_id")
-    .whereRaw("c.verdict <> readings.verdict")
+    .where((q) =>
+      q
+        .whereRaw("c.verdict <> readings.verdict")
+        .orWhereRaw("coalesce(c.value, -1e300) <> coalesce(readings.value, -1e300)"),
+    )
     .select(
       "readings.id",
+      "readings.kind",
       "readings.instrument_id",
       "readings.parameter",
+      "readings.analyte",
+      "readings.subject_code",
       "readings.measured_at",
-      "c.verdict",
     );
 
 /** What was prepared becomes what is so, in four statements however many readings there are. */

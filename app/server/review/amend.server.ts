@@ -9,7 +9,7 @@ import { judgeAny } from "../../../core/results/judgeAny";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
-import { followCheck } from "../quality/batches.server";
+import { followChecks } from "../quality/followChecks.server";
 import { followDerived } from "../results/derived.server";
 import { findReading, type Reading } from "../results/readings.server";
 import { reportedColumns } from "../results/reportedValue.server";
@@ -127,11 +127,8 @@ export function amendReading(
       },
     ]);
     const finishing = { by: actor.id, now };
-    if (reading.kind !== "sample" && reading.instrument_id) {
-      const { instrument_id, parameter, measured_at } = reading;
-      const of = { instrument_id, parameter, at: measured_at };
-      await followCheck(trx, of, `a check of its batch was amended: ${readingId}`, finishing);
-    }
+    if (reading.kind !== "sample")
+      await followChecks(trx, [reading], `a check was amended: ${readingId}`, finishing);
     await followDerived(trx, [readingId], finishing);
     return null;
   });

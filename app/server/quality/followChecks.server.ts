@@ -1,0 +1,104 @@
+import type { Knex } from "knex";
+import type { ResultKind } from "../../../core/bench/subject";
+import type { Verdict } from "../../../core/judgement/finding";
+import { recoveryOf } from "../../../core/quantity/recovery";
+import type { QualityEvidence } from "../../../core/results/qualityEvidence";
+import type { Finishing } from "../bench/benchWork.server";
+import { judgeAnew } from "../results/judgeAnew.server";
+import { noteAction } from "./actions.server";
+import { followCheck } from "./batches.server";
+import { lookBack, onChart } from "./charts.server";
+
+/** A check of a batch, as it stands in the ledger. */
+export interface CheckRow {
+  id: string;
+  kind: ResultKind;
+  parameter: string;
+  analyte: string;
+  instrument_id: string | null;
+  subject_code: string | null;
+  measured_at: string;
+}
+
+type Present = CheckRow & { value: number | null; verdict: Verdict; instrument_id: string };
+
+const columns = [
+  "id",
+  "kind",
+  "parameter",
+  "analyte",
+  "instrument_id",
+  "subject_code",
+  "measured_at",
+  "value",
+  "verdict",
+];
+
+/** A control and those after it whose signals look back on it; of another check itself alone. */
+async function reachOf(trx: Knex, check: CheckRow): Promise<Present[]> {
+  const { id, kind, subject_code, parameter, analyte, instrument_id, measured_at } = check;
+  const rows = trx("readings").whereNot("verdict", "void").whereNotNull("instrument_id").select(columns);
+  if (kind !== "control") return rows.where({ id });
+  return rows
+    .where({ kind, subject_code, parameter, analyte, instrument_id })
+    .where("measured_at", ">=", measured_at)
+    .orderBy(["measured_at", "id"])
+    .limit(lookBack);
+}
+
+/** What a check is held against, as it is now: what it completes on its chart, what it recovers. */
+async function qualityNow(
+  trx: Knex,
+  { id, value, measured_at: at, subject_code: code, ...of }: Present,
+): Promise<(quality: QualityEvidence) => QualityEvidence> {
+  if (value === null) return (quality) => quality;
+  const chart =
+    of.kind === "control" && code !== null
+      ? await onChart(trx, { ...of, code }, { id, at, value })
+      : undefined;
+  return ({ chart: _, ...quality }) => {
+    const { spike } = quality;
+    const recovered =
+      spike && spike.unspiked !== null
+        ? recoveryOf({ ...spike, unspiked: spike.unspiked, spiked: value }).percent
+        : null;
+    return {
+      ...quality,
+      ...(chart ? { chart } : {}),
+      ...(spike ? { spike: { ...spike, recovery_percent: recovered } } : {}),
+    };
+  };
+}
+
+/**
+ * Checks came, changed or were taken out: each is held once more against its chart or what it should recover, and so is every control whose
+ * signals look back on one. Whether they ask for a cause, and what their batches make of them, follows.
+ */
+export async function followChecks(
+  trx: Knex,
+  checks: readonly CheckRow[],
+  cause: string,
+  finishing: Finishing,
+): Promise<void> {
+  const before = new Map<string, Present>();
+  for (const check of checks) for (const row of await reachOf(trx, check)) before.set(row.id, row);
+  const anew = new Map<string, (quality: QualityEvidence) => QualityEvidence>();
+  for (const [id, row] of before) anew.set(id, await qualityNow(trx, row));
+  await judgeAnew(
+    trx,
+    [...before.keys()],
+    (evidence, { id }) =>
+      "quality" in evidence && evidence.quality
+        ? { ...evidence, quality: anew.get(id)?.(evidence.quality) ?? evidence.quality }
+        : evidence,
+    cause,
+    finishing,
+  );
+  const own = new Set(checks.map((c) => c.id));
+  for (const id of new Set([...own, ...before.keys()])) {
+    const now: Present | undefined = await trx("readings").where({ id }).first(columns);
+    if (!now?.instrument_id || (!own.has(id) && now.verdict === before.get(id)?.verdict)) continue;
+    await noteAction(trx, now, finishing);
+    await followCheck(trx, { ...now, at: now.measured_at }, cause, finishing);
+  }
+}
