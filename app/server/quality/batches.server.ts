@@ -8,6 +8,7 @@ import { dayBounds } from "../../../core/time/zone";
 import type { Finishing } from "../bench/benchWork.server";
 import { judgeAnew } from "../results/judgeAnew.server";
 import { rulesInForce } from "../rules/rules.server";
+import { followTogetherOf } from "./together.server";
 
 /** What shares its checks: the results of a method or a meter, of one quantity, on one day of the organisation. */
 export interface BatchOf {
@@ -119,7 +120,7 @@ export async function followCheck(
   const rows = await readBatch(trx, of, zone);
   const samples = rows.filter((r) => r.kind === "sample").map((r) => r.id);
   if (samples.length === 0) return;
-  await judgeAnew(
+  const changed = await judgeAnew(
     trx,
     samples,
     (evidence) =>
@@ -129,4 +130,5 @@ export async function followCheck(
     cause,
     finishing,
   );
+  await followTogetherOf(trx, changed, finishing);
 }

@@ -87,7 +87,7 @@ export async function togetherAt(
   return { with: { reading_id: id, parameter, analyte, value, unit }, pairs };
 }
 
-/** A result came that others are held beside: those of its water are judged anew by it. */
+/** A result came, changed or was taken out that others are held beside: those of its water are judged anew. */
 export async function followTogether(
   trx: Knex,
   came: { site_id: string; parameter: string; measured_at: string; sample_id: string | null },
@@ -116,10 +116,28 @@ export async function followTogether(
     trx,
     rows.map((r) => r.id),
     (evidence, { id }) => {
+      if (!("measured_at" in evidence)) return evidence;
+      const { together: _, ...rest } = evidence as typeof evidence & { together?: TogetherEvidence };
       const together = known.get(id);
-      return together && "measured_at" in evidence ? { ...evidence, together } : evidence;
+      return (together ? { ...rest, together } : rest) as typeof evidence;
     },
     `${came.parameter} of the same water`,
     finishing,
   );
+}
+
+/** As {@link followTogether}, of results that changed or were taken out; for those that nothing is held beside it does nothing. */
+export async function followTogetherOf(
+  trx: Knex,
+  ids: readonly string[],
+  finishing: Finishing,
+): Promise<void> {
+  if (ids.length === 0) return;
+  const rows: Parameters<typeof followTogether>[1][] = await trx("readings")
+    .whereIn("id", [...ids])
+    .where({ kind: "sample" })
+    .whereIn("parameter", [...new Set(Object.values(goesWith))])
+    .orderBy("id")
+    .select("site_id", "parameter", "measured_at", "sample_id");
+  for (const row of rows) await followTogether(trx, row, finishing);
 }

@@ -1,6 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { recordId } from "../bench/benchWork.server";
+import { verifyJournal } from "../bench/verifyJournal.server";
+import { voidResults } from "../bench/void.server";
 import { findReading } from "../results/readings.server";
+import { amendReading } from "../review/amend.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { calibratedPh, calibratedPond, phReading, pondReading } from "../testing/testBench";
 
@@ -55,6 +58,24 @@ describe("a pH and the conductivity of the same water", () => {
     expect(history.at(-1)?.cause).toBe("conductivity of the same water");
     // One that comes after the conductivity is judged so at once.
     expect((await saidOf(await ph(9, 8.7, 25)))?.severity).toBe("qualify");
+  });
+
+  it("are held beside the conductivity as it is amended, and beside nothing when it is taken out", async () => {
+    const { db, person } = use.bench;
+    await rounds(9);
+    const usual = await ph(9, usualPh(9));
+    const work = await pond(9);
+    expect((await saidOf(usual))?.severity).toBe("ok");
+    const conductivity = recordId(work, "conductivity");
+    const amendment = { what: "value" as const, text: "1580", reason: "misread", judgement: 1 };
+    expect(await amendReading(db, conductivity, amendment, person, at(10))).toBeNull();
+    expect(await saidOf(usual)).toMatchObject({
+      severity: "qualify",
+      sentence: expect.stringContaining("1580 µS/cm"),
+    });
+    await voidResults(db, person, work, "wrong pond", at(11));
+    expect(await saidOf(usual)).toBeUndefined();
+    expect(await verifyJournal(db)).toBeNull();
   });
 
   it("are two waters when more than an hour lies between", async () => {

@@ -29,7 +29,7 @@ export type Judged = Pick<Row, "id" | "work_id" | "source" | "parameter">;
 
 /**
  * Judges results anew whose evidence something has changed, each by the rules it was judged by, and what derives from them. Nothing
- * happens to those for which it changes nothing.
+ * happens to those for which it changes nothing. Returns the ids of those that were judged.
  */
 export async function judgeAnew(
   trx: Knex,
@@ -37,7 +37,7 @@ export async function judgeAnew(
   change: (evidence: AnyEvidence, row: Judged) => AnyEvidence,
   cause: string,
   { by, now }: Finishing,
-): Promise<void> {
+): Promise<string[]> {
   const rows: Row[] = await withEvidence(trx("readings"))
     .whereIn("readings.id", [...ids])
     .orderBy("readings.id")
@@ -74,4 +74,5 @@ export async function judgeAnew(
     changed.push(row.id);
   }
   await followDerived(trx, changed, { by, now });
+  return changed;
 }

@@ -10,6 +10,7 @@ import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 import { followChecks } from "../quality/followChecks.server";
+import { followTogetherOf } from "../quality/together.server";
 import { followDerived } from "../results/derived.server";
 import { findReading, type Reading } from "../results/readings.server";
 import { reportedColumns } from "../results/reportedValue.server";
@@ -129,6 +130,7 @@ export function amendReading(
     const finishing = { by: actor.id, now };
     if (reading.kind !== "sample")
       await followChecks(trx, [reading], `a check was amended: ${readingId}`, finishing);
+    else await followTogetherOf(trx, [readingId], finishing);
     await followDerived(trx, [readingId], finishing);
     return null;
   });
