@@ -18,6 +18,18 @@ interface Point {
   no: number;
 }
 
+/** Points of one shape together: the drawing settles how they look once for all, and not for each of hundreds. */
+const byVerdict = (points: readonly Point[]): (readonly Point[])[] =>
+  verdicts.map((v) => points.filter((p) => p.verdict === v)).filter((own) => own.length > 0);
+
+/** The shapes of some points: one for all where they are many and of one verdict. */
+function shapeOf(points: readonly Point[], dense: boolean) {
+  const verdict = points[0]?.verdict ?? "sound";
+  if (dense) return verdict === "sound" ? "circle" : verdictPoint(verdict);
+  const shapes = new Map(verdicts.map((v) => [v, verdictPoint(v)]));
+  return points.map((p) => shapes.get(p.verdict));
+}
+
 /** Results of a control in their order, over centre, warning and action limits; each point with the shape of its verdict. */
 export default function ControlChart({
   points,
@@ -43,9 +55,9 @@ export default function ControlChart({
   zone: string;
   onOpen(id: string): void;
 }) {
-  const shapes = new Map(verdicts.map((v) => [v, verdictPoint(v)]));
   const [first, last] = view;
   const dense = last - first > 400;
+  const sets = dense ? byVerdict(points) : [points];
   const end = Math.max(last, first + 1);
   const across = (y: number) => [
     { x: first, y },
@@ -72,18 +84,16 @@ export default function ControlChart({
           aria-label={`${counted(last - first + 1, "result")} of the control; ${named.size ? `signals at ${named.size}` : "no signal"}. The table below holds them all.`}
           data={{
             datasets: [
-              {
-                data: points.map((p) => ({ x: p.no, y: p.value })),
+              ...sets.map((own) => ({
+                data: own.map((p) => ({ x: p.no, y: p.value })),
                 showLine: !dense,
                 borderWidth: 1,
-                pointStyle: points.map((p) =>
-                  dense && p.verdict === "sound" ? "circle" : shapes.get(p.verdict),
-                ),
+                pointStyle: shapeOf(own, dense),
                 pointRadius: dense ? 2 : 6,
                 pointHitRadius: 14,
                 borderColor: cssColour("--sound"),
                 backgroundColor: cssColour("--sound"),
-              },
+              })),
               ...dashes.map(({ y, dash, colour }) => ({
                 ...line,
                 data: across(y),
@@ -95,17 +105,19 @@ export default function ControlChart({
           }}
           options={{
             animation: false,
+            parsing: false,
+            normalized: true,
             onClick: (_event, hits) => {
-              const hit = hits.find((h) => h.datasetIndex === 0);
-              const point = hit && points[hit.index];
+              const hit = hits.find((h) => h.datasetIndex < sets.length);
+              const point = hit && sets[hit.datasetIndex]?.[hit.index];
               if (point) onOpen(point.id);
             },
             plugins: {
               tooltip: {
-                filter: (item) => item.datasetIndex === 0,
+                filter: (item) => item.datasetIndex < sets.length,
                 callbacks: {
                   label: (item) => {
-                    const p = points[item.dataIndex];
+                    const p = sets[item.datasetIndex]?.[item.dataIndex];
                     return p
                       ? [
                           `${n(p.value)} ${unit} · ${p.verdict} · ${showTime(p.measured_at, zone, "both")}`,

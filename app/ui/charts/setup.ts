@@ -9,6 +9,7 @@ import {
   ScatterController,
   Tooltip,
 } from "chart.js";
+import { formatNumber } from "../../../core/quantity/format";
 import type { timeAxis } from "./timeAxis";
 
 // Only what the charts use is registered, so that the chart code stays small.
@@ -29,7 +30,13 @@ Chart.defaults.maintainAspectRatio = false;
 export const cssColour = (name: string): string =>
   getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
-/** The quiet look shared by every chart: thin grid, mono figures. */
+/** The number at a mark as it is written everywhere else, with as many decimals as its neighbours need. */
+function numberAt(value: number | string, _index: number, marks: readonly { value: number }[]): string {
+  const decimals = marks.map((m) => (String(Number(m.value.toPrecision(12))).split(".")[1] ?? "").length);
+  return formatNumber(Number(value), Math.min(8, Math.max(0, ...decimals)));
+}
+
+/** The quiet look shared by every chart of numbers: thin grid, mono figures. */
 export function quietAxis(title?: string) {
   return {
     grid: { color: cssColour("--line2"), drawTicks: false },
@@ -39,6 +46,7 @@ export function quietAxis(title?: string) {
       font: { family: "Atkinson Hyperlegible Mono Variable", size: 11.5 },
       maxTicksLimit: 5,
       padding: 6,
+      callback: numberAt,
     },
     ...(title
       ? {
