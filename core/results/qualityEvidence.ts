@@ -15,6 +15,8 @@ export interface QualityEvidence {
   of?: BlankKind;
   code?: string;
   lot_id?: string | null;
+  /** Why what is in the bottle is not trusted any more; a run keeps that with its bottles instead. */
+  doubt?: string;
   /** What is in the bottle, in the unit of the result, with its standard uncertainty. */
   expected?: { value: number; uncertainty: number | null };
   /** The chart it belongs to, where limits were set: as they were then, and what this point completes. */

@@ -82,28 +82,42 @@ export function checkEvidence(reading: ReadingEvidence, check: CheckFacts): Chec
   };
 }
 
+type Doubted = Extract<NewEvidence, { kind: "lot-withdrawn" }>["lots"];
+
+/** The calibration in force with which of its lots are not trusted any more. */
+function withDoubtedCalibration(evidence: ReadingEvidence, lots: Doubted): ReadingEvidence {
+  const { calibration } = evidence;
+  if (!calibration) return evidence;
+  const points = calibration.points.map((p): EvidencePoint => {
+    const sentence = p.lot_id ? lots[p.lot_id] : undefined;
+    return sentence ? { ...p, lot_condition: "withdrawn", lot_sentence: sentence } : p;
+  });
+  const { electrolyte } = calibration;
+  const doubt = electrolyte && lots[electrolyte.lot_id];
+  return {
+    ...evidence,
+    calibration: {
+      ...calibration,
+      points,
+      ...(electrolyte ? { electrolyte: doubt ? { ...electrolyte, doubt } : electrolyte } : {}),
+    },
+  };
+}
+
+/** The bottle of a control that was measured, where it is not trusted any more. */
+function withDoubtedBottle(evidence: ReadingEvidence, lots: Doubted): ReadingEvidence {
+  const { quality } = evidence;
+  const doubt = quality?.lot_id ? lots[quality.lot_id] : undefined;
+  return quality && doubt ? { ...evidence, quality: { ...quality, doubt } } : evidence;
+}
+
 /** The evidence with what is new in it. */
 function withNew(evidence: ReadingEvidence, news: NewEvidence, rules: HouseRules): ReadingEvidence {
   switch (news.kind) {
     case "check":
       return { ...evidence, check: checkEvidence(evidence, news) };
-    case "lot-withdrawn": {
-      if (!evidence.calibration) return evidence;
-      const points = evidence.calibration.points.map((p): EvidencePoint => {
-        const sentence = p.lot_id ? news.lots[p.lot_id] : undefined;
-        return sentence ? { ...p, lot_condition: "withdrawn", lot_sentence: sentence } : p;
-      });
-      const { electrolyte } = evidence.calibration;
-      const doubt = electrolyte && news.lots[electrolyte.lot_id];
-      return {
-        ...evidence,
-        calibration: {
-          ...evidence.calibration,
-          points,
-          ...(electrolyte ? { electrolyte: doubt ? { ...electrolyte, doubt } : electrolyte } : {}),
-        },
-      };
-    }
+    case "lot-withdrawn":
+      return withDoubtedBottle(withDoubtedCalibration(evidence, news.lots), news.lots);
     case "calibration-ended": {
       const { calibration } = evidence;
       if (!calibration || calibration.finished_at > news.at || calibration.valid_until <= news.at)

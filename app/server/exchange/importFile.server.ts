@@ -7,6 +7,7 @@ import { ulid } from "ulid";
 import { z } from "zod";
 import { guessImport, type ImportMapping, importMappingSchema } from "../../../core/results/importLines";
 import { guessLots, type LotMapping, looksLikeLots, lotMappingSchema } from "../../../core/stock/lotLines";
+import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 
@@ -234,6 +235,35 @@ export async function takeItFor(
   return write(db, actor, "import", (trx) =>
     trx("imports").where({ id, status: "looked" }).whereNot({ kind: "methods" }).update({ kind, mapping }),
   );
+}
+
+/** Notes that a file was taken over, what came of it, and how much of it was left out. */
+export async function noteTaken(
+  trx: Knex,
+  { id, name, sha256, kind }: LotsFile | MethodsFile,
+  brought: readonly unknown[],
+  left_out: number,
+  by: string,
+  now: string,
+): Promise<void> {
+  await trx("imports")
+    .where({ id })
+    .update({
+      status: "taken",
+      taken: brought.length,
+      settled_at: now,
+      content: null,
+      brought: JSON.stringify(brought),
+    });
+  await writeJournal(trx, now, [
+    {
+      person_id: by,
+      action: `${kind} brought in`,
+      subject_kind: "import",
+      subject_id: id,
+      after: { name, sha256, [kind]: brought, left_out },
+    },
+  ]);
 }
 
 /** Puts a file away that was only looked at. */

@@ -8,7 +8,7 @@ import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 import { lotFromForm } from "../stock/lotForm.server";
 import { addLotIn, findLot, lotsOfCodes } from "../stock/lots.server";
-import { findImport, type LotsFile, tableOf } from "./importFile.server";
+import { findImport, type LotsFile, noteTaken, tableOf } from "./importFile.server";
 
 /** A file of lots is a shelf, not a record of years. */
 const mostLots = 2000;
@@ -103,24 +103,7 @@ export const takeLots = (
     const ids: string[] = [];
     for (const { lot, line } of lots)
       ids.push((await addLotIn(trx, lot, actor.id, now, null, `line ${line} of ${row.name}`)).id);
-    await trx("imports")
-      .where({ id })
-      .update({
-        status: "taken",
-        taken: ids.length,
-        settled_at: now,
-        content: null,
-        brought: JSON.stringify(ids),
-      });
-    await writeJournal(trx, now, [
-      {
-        person_id: actor.id,
-        action: "lots brought in",
-        subject_kind: "import",
-        subject_id: id,
-        after: { name: row.name, sha256: row.sha256, lots: ids, left_out: refused.length },
-      },
-    ]);
+    await noteTaken(trx, row, ids, refused.length, actor.id, now);
     return null;
   });
 

@@ -1,11 +1,10 @@
 import type { Knex } from "knex";
 import { type Method, methodSchema } from "../../../core/methods/method";
 import type { RefusedLine } from "../../../core/samples/labResults";
-import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 import { findMethod, objectionTo, saveMethodIn } from "../runs/methods.server";
-import { documentsOf, findImport, type MethodsFile } from "./importFile.server";
+import { documentsOf, findImport, type MethodsFile, noteTaken } from "./importFile.server";
 
 export interface LookedMethods {
   /** Which could be kept: the document's number in the file, the version it would be, and whether one stands before it. */
@@ -74,23 +73,6 @@ export const takeMethods = (
       if ("problems" in kept) throw new Error(`A method that could be read cannot be kept: ${method.id}`);
       brought.push({ id: kept.saved.id, version: kept.saved.version });
     }
-    await trx("imports")
-      .where({ id })
-      .update({
-        status: "taken",
-        taken: brought.length,
-        settled_at: now,
-        content: null,
-        brought: JSON.stringify(brought),
-      });
-    await writeJournal(trx, now, [
-      {
-        person_id: actor.id,
-        action: "methods brought in",
-        subject_kind: "import",
-        subject_id: id,
-        after: { name: row.name, sha256: row.sha256, methods: brought, left_out: refused.length },
-      },
-    ]);
+    await noteTaken(trx, row, brought, refused.length, actor.id, now);
     return null;
   });

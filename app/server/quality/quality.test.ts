@@ -118,30 +118,37 @@ describe("a batch", () => {
   });
 });
 
+/** A bottle of a control, opened and not yet used. */
+const bottle = (
+  code: string,
+  strength: { value: number; uncertainty: number; unit: string; of: string } | null,
+) =>
+  supplyLotSchema.parse({
+    kind: "control-sample",
+    code,
+    name: "Own control",
+    serves: [],
+    strength,
+    formula: "",
+    purity_percent: null,
+    kit: null,
+    received_on: "2026-01-01",
+    opened_on: "2026-04-01",
+    expires_on: "2027-01-01",
+    shelf_life_open_days: null,
+    size: 500,
+    portion: null,
+    unit: "mL",
+    place: "",
+    hazards: [],
+    withdrawn: null,
+    discarded: null,
+  });
+
 describe("the bottle of a control", () => {
   it("is counted, and when it is withdrawn its control and the batch around it are judged anew", async () => {
     const { db, person } = use.bench;
-    const lot = supplyLotSchema.parse({
-      kind: "control-sample",
-      code: "CS-7",
-      name: "Phosphate control",
-      serves: [],
-      strength: { value: 1, uncertainty: 0.01, unit: "mg/L", of: "PO4" },
-      formula: "",
-      purity_percent: null,
-      kit: null,
-      received_on: "2026-01-01",
-      opened_on: "2026-04-01",
-      expires_on: "2027-01-01",
-      shelf_life_open_days: null,
-      size: 500,
-      portion: null,
-      unit: "mL",
-      place: "",
-      hazards: [],
-      withdrawn: null,
-      discarded: null,
-    });
+    const lot = bottle("CS-7", { value: 1, uncertainty: 0.01, unit: "mg/L", of: "PO4" });
     const stored = await addLot(db, lot, person, at(6));
     const of: Subject = {
       kind: "control",
@@ -173,6 +180,30 @@ describe("the bottle of a control", () => {
     await runRejudging(db, job, at(11));
     expect([await verdictOf(check), await verdictOf(sample)]).toEqual(["held", "held"]);
     expect(await openActions(db)).toMatchObject([{ reading_id: check }]);
+    expect(await verifyJournal(db)).toBeNull();
+  });
+
+  it("of a meter is counted too, and its withdrawal holds what was read of it and around it", async () => {
+    const { db, person } = use.bench;
+    const stored = await addLot(db, { ...bottle("PC-7", null), portion: 50 }, person, at(6));
+    const lot_id = stored?.id ?? "";
+    await calibratedPh(use.bench, at(8));
+    const expected = { expected: 8.04, uncertainty: 0.05 };
+    const of = { kind: "control" as const, code: "PC-7", lot_id, ...expected };
+    const control = recordId(await phReading(use.bench, -62, at(9), "own control", of), "ph");
+    const sample = recordId(await phReading(use.bench, -62, at(9, 30)), "ph");
+    expect([await verdictOf(control), await verdictOf(sample)]).toEqual(["sound", "sound"]);
+    expect((await db("lots").where({ id: lot_id }).first("used")).used).toBe(50);
+    const withdrawn = { on: "2026-04-12", since: "2026-04-01", reason: "mould" };
+    await changeLot(db, lot_id, (l) => ({ ...l, withdrawn }), person, at(10), "mould");
+    const job = await confirmRejudging(db, { kind: "lot", subject_id: lot_id }, "mould", person, at(10));
+    await runRejudging(db, job, at(11));
+    expect(await verdictOf(control)).toBe("held");
+    expect(await saidOf(control)).toContain("It was measured of PC-7. Withdrawn on 12 Apr 2026: mould");
+    expect(await verdictOf(sample)).toBe("held");
+    // One that comes of it afterwards, late, is held at once.
+    const late = recordId(await phReading(use.bench, -62, at(9, 10), "own control", of), "ph");
+    expect(await verdictOf(late)).toBe("held");
     expect(await verifyJournal(db)).toBeNull();
   });
 

@@ -74,6 +74,22 @@ async function decided<E extends AmendableEvidence>(
   return known?.voided ? { ...amended, voided: known.voided } : amended;
 }
 
+/** Counts what was poured of the bottle that a meter was held into as a control or standard; why that bottle is in doubt, where it is. */
+async function noteBottle(
+  trx: Knex,
+  work: BenchWork,
+  { subject, started_at: at }: MeterReadingState,
+  zone: string,
+): Promise<string | undefined> {
+  const lot_id = "lot_id" in subject ? subject.lot_id : null;
+  if (!lot_id) return undefined;
+  const [stored] = await lotsOfIds(trx, [lot_id]);
+  if (!stored) return undefined;
+  const use: LotUse = { lot_id, role: "material", slot: inTheVesselSlot, amount: portionOf(stored.lot), at };
+  await writeUses(trx, work.id, [use]);
+  return (await doubtedLots(trx, [lot_id], at, zone)).get(lot_id);
+}
+
 /** Writes the readings that finished bench work amounts to, one for each measurand, with their first judgement. */
 export async function projectReading(
   trx: Knex,
@@ -84,6 +100,7 @@ export async function projectReading(
   const { rules, version } = await rulesForReading(trx, work, state.started_at);
   const doubts = await doubtsOf(trx, work.id);
   const { sample_id, samplingOf } = await sampleOf(trx, work, state);
+  const doubt = await noteBottle(trx, work, state, rules.zone);
   for (const measurand of state.measurands) {
     const sampling = samplingOf(measurand);
     const alone = await readingEvidence(trx, work, state, measurand, rules, doubts);
@@ -104,7 +121,13 @@ export async function projectReading(
       },
       rules.zone,
     );
-    const own = { ...alone, ...(sampling ? { sampling } : {}), ...standing };
+    const quality = standing.quality && { ...standing.quality, ...(doubt ? { doubt } : {}) };
+    const own = {
+      ...alone,
+      ...(sampling ? { sampling } : {}),
+      ...standing,
+      ...(quality ? { quality } : {}),
+    };
     // What became known of this meter after it was measured, and before it arrived here, counts at once.
     const news = await newsOfMeter(trx, work.meter_id, measurand, own.measured_at);
     const [last] = news.slice(-1);
@@ -151,13 +174,15 @@ export async function projectReading(
   );
 }
 
+const inTheVesselSlot = "in-the-vessel";
+
 /** The bottle that is itself in the vessel, of a control, a standard or an addition, and how much of it a portion takes, mL. */
 function inTheVessel({ subject, method }: RunState): { named: RunLot; ml: number } | null {
   if (!("code" in subject)) return null;
   const { kind, code, lot_id } = subject;
   return {
     named: {
-      material: "in-the-vessel",
+      material: inTheVesselSlot,
       name: kindWords[kind],
       code,
       expires_on: null,

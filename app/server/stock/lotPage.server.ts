@@ -45,7 +45,9 @@ export async function worksWithLot(db: Knex, id: string, limit: number): Promise
     const own = given.filter((g) => g.work_id === work.id).map((g) => g.verdict);
     return {
       ...work,
-      title: title ?? `${kind === "check" ? "Check" : "Calibration"} of ${meter}`,
+      title:
+        title ??
+        `${kind === "check" ? "Check of" : kind === "reading" ? "Reading with" : "Calibration of"} ${meter}`,
       href: workHref({ kind, id: work.id }),
       verdict: own.length ? worstVerdict(own) : null,
     };

@@ -50,6 +50,23 @@ describe("a blank", () => {
 });
 
 describe("a known bottle", () => {
+  it("in doubt holds whatever was read of it", () => {
+    const doubted: QualityEvidence = {
+      kind: "control",
+      code: "PC-1",
+      expected: { value: 8, uncertainty: null },
+      doubt: "Withdrawn on 12 Apr 2026: mould",
+    };
+    const [finding] = judgeQuality(checked(doubted, value(8)), rules);
+    expect(finding).toMatchObject({
+      rule: "lot-withdrawn",
+      severity: "hold",
+      sentence: "It was measured of PC-1. Withdrawn on 12 Apr 2026: mould",
+    });
+    const { doubt: _, ...trusted } = doubted;
+    expect(judgeQuality(checked(trusted, value(8)), rules).map((f) => f.severity)).toEqual(["ok"]);
+  });
+
   const control = (uncertainty: number | null): QualityEvidence => ({
     kind: "control",
     code: "CS-1",

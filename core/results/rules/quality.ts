@@ -170,11 +170,26 @@ function judgeSpike({ quality, reported, decimals, unit }: Checked, rules: House
   ];
 }
 
+/** What a bottle in doubt says nobody relies on, whatever was read of it. */
+const judgeBottle = ({ kind, code = "", doubt }: QualityEvidence): Finding[] =>
+  doubt
+    ? [
+        {
+          rule: "lot-withdrawn",
+          severity: "hold",
+          measured: `${kindWords[kind]} ${code}`,
+          limit: "not withdrawn",
+          sentence: `It was measured of ${code}. ${doubt}`,
+          action: "Measure another bottle.",
+        },
+      ]
+    : [];
+
 /** Judges a result that is a check of its batch; nothing for a sample. */
 export function judgeQuality(checked: Checked, rules: HouseRules): Finding[] {
   const { quality } = checked;
   if (!quality) return [];
-  const findings =
+  const held =
     quality.kind === "blank"
       ? judgeBlank(checked, quality, rules)
       : quality.kind === "spike"
@@ -182,6 +197,7 @@ export function judgeQuality(checked: Checked, rules: HouseRules): Finding[] {
         : quality.chart
           ? judgeOnChart(checked, quality)
           : judgeAgainstExpected(checked, quality, rules);
+  const findings = [...judgeBottle(quality), ...held];
   const { settled } = quality;
   if (!settled) return findings;
   return [
