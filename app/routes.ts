@@ -52,6 +52,7 @@ export default [
     route("quality", "areas/quality/quality.tsx"),
     route("quality/chart", "areas/quality/chart.tsx"),
     route("quality/chart/report", "areas/quality/chartReport.tsx"),
+    route("quality/pairs", "areas/quality/pairs.tsx"),
     route("ledger", "areas/ledger/ledger.tsx"),
     route("imports", "areas/imports/imports.tsx"),
     route("imports/memory/:meterId", "areas/imports/fromMemory.ts"),

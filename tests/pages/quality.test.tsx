@@ -330,3 +330,34 @@ describe("two looks at one colour", () => {
     expect((await visitor().open("/quality")).text).toContain("too few to tell");
   });
 });
+
+describe("duplicates over time", () => {
+  const at = "/quality/pairs?by=phosphate-photometer&analyte=Phosphate+as+PO4&unit=mg%2FL";
+
+  it("are led to from the checks, each pair with its difference, and three say how well it repeats", async () => {
+    for (const ago of [300, 200]) await run(0.8, ago);
+    const checks = await visitor().open("/quality");
+    expect(checks.html).toContain(at.replaceAll("&", "&amp;"));
+    expect((await visitor().open(at)).text).toContain("Three pairs at least say how well it repeats.");
+    await run(0.9, 100);
+    const { db } = hands.bench;
+    const ids = await db("readings").where({ parameter: "phosphate" }).orderBy("measured_at").pluck("id");
+    // Differences of 0.01, 0.02 and 0.03: s is the root of 0.0014 / 6, 0.0153; on average 0.02, the limit 3.267 times that. Worked by hand.
+    for (const [i, id] of ids.entries())
+      await db("readings")
+        .where({ id })
+        .update({ pair_range: 0.01 * (i + 1) });
+    const { text, html } = await visitor().open(at);
+    expect(text).toContain("One result repeats within 0.015 mg/L");
+    expect(text).toContain("none further apart than 0.065 mg/L");
+    expect(html).toContain("3 pairs from");
+    expect(html.match(/class="plot-dot"/g)).toHaveLength(3);
+    expect(html).toContain(`href="/runs/${ids[0]?.slice(0, 26)}?of=phosphate"`);
+    await db("readings").where({ id: ids[2] }).update({ pair_range: 0.5 });
+    for (let ago = 90; ago > 10; ago -= 10) await run(0.8, ago);
+    const beyond = await visitor().open(at);
+    expect(beyond.text).toContain("1 pair beyond");
+    expect(beyond.html.match(/class="plot-marked"/g)).toHaveLength(1);
+    expect((await visitor().open("/quality/pairs?by=none")).status).toBe(404);
+  });
+});

@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import { oneSided } from "../../../core/quality/observers";
 import { formatSigned, formatSignificant } from "../../../core/quantity/format";
 import type { ObserverLine } from "../../server/quality/observers.server";
@@ -58,6 +59,10 @@ export function Observers({ observers }: { observers: readonly ObserverLine[] })
   );
 }
 
+/** Where the pairs of a line stand one by one. */
+const pairsHref = ({ instrument_id, analyte, unit }: PairLine): string =>
+  `/quality/pairs?${new URLSearchParams({ by: instrument_id, analyte, unit })}`;
+
 /** How well each instrument and hand repeat, from the pairs of twelve weeks. */
 export function Pairs({ pairs }: { pairs: readonly PairLine[] }) {
   if (pairs.length === 0) return null;
@@ -78,7 +83,9 @@ export function Pairs({ pairs }: { pairs: readonly PairLine[] }) {
             {pairs.map((p) => (
               <tr key={`${p.instrument} ${p.analyte} ${p.unit}`}>
                 <td>
-                  <Formula>{p.analyte}</Formula>
+                  <Link to={pairsHref(p)}>
+                    <Formula>{p.analyte}</Formula>
+                  </Link>
                   <span className="quiet under">{p.instrument}</span>
                 </td>
                 <td className="r m">{p.n}</td>

@@ -69,7 +69,14 @@ describe("a plot on a report", () => {
           expect(of(marks, "text").length).toBeLessThan(20);
         },
       ),
+      { examples: [[[-5e-324], [], null]] },
     );
+  });
+
+  it("joins its points unless they say nothing of each other", () => {
+    const traces = (p: Plot) => plotMarks(p).filter((m) => m.kind === "line" && m.look === "trace");
+    expect(traces(plot())).toHaveLength(1);
+    expect(traces(plot({ joined: false }))).toEqual([]);
   });
 
   it("draws a flat line in the middle", () => {

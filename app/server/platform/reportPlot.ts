@@ -9,6 +9,8 @@ export interface Plot {
   words: string;
   decimals: number;
   decimal_mark?: DecimalMark;
+  /** False where one point says nothing of the next: no line joins them. */
+  joined?: boolean;
   /** What the ends of the time axis are called. */
   from: string;
   to: string;
@@ -51,8 +53,8 @@ export function plotMarks(plot: Plot): Mark[] {
   ];
   const least = Math.min(...all);
   const most = Math.max(...all);
-  // A flat line is drawn in the middle of something.
-  const margin = (most - least || Math.abs(most) || 1) * 0.06;
+  // A flat line is drawn in the middle of something, however small its values are.
+  const margin = Math.max(1e-9, (most - least || Math.abs(most) || 1) * 0.06);
   const [low, high] = [least - margin, most + margin];
   const y = (value: number) => frame.bottom - ((value - low) / (high - low)) * (frame.bottom - frame.top);
   const x = (at: number) => frame.left + at * (frame.right - frame.left);
@@ -99,7 +101,8 @@ export function plotMarks(plot: Plot): Mark[] {
     beneath = Math.max(y(level.value), beneath + 9);
     marks.push({ kind: "text", x: frame.right + 5, y: beneath, text: level.words, end: "left" });
   }
-  marks.push({ kind: "line", look: "trace", points: points.map((p) => [x(p.at), y(p.value)]) });
+  if (plot.joined !== false)
+    marks.push({ kind: "line", look: "trace", points: points.map((p) => [x(p.at), y(p.value)]) });
   for (const { at, value, marked } of points) marks.push({ kind: "dot", x: x(at), y: y(value), marked });
   marks.push({ kind: "text", x: frame.left, y: frame.bottom + 10, text: plot.from, end: "left" });
   marks.push({ kind: "text", x: frame.right, y: frame.bottom + 10, text: plot.to, end: "right" });

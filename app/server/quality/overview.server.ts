@@ -174,6 +174,7 @@ export async function owedNow(
 
 /** How well pairs of one method or meter repeat. */
 export interface PairLine {
+  instrument_id: string;
   instrument: string;
   analyte: string;
   unit: string;
@@ -203,6 +204,7 @@ export async function pairsLately(db: Knex, now: string, most = 12): Promise<Pai
     .orderBy("n", "desc")
     .limit(most)
     .select(
+      "instrument_id",
       "analyte",
       "unit",
       "decimals",
