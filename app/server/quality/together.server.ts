@@ -126,6 +126,9 @@ export async function followTogether(
   );
 }
 
+/** What other quantities are held beside. */
+export const heldBeside: ReadonlySet<string> = new Set(Object.values(goesWith));
+
 /** As {@link followTogether}, of results that changed or were taken out; for those that nothing is held beside it does nothing. */
 export async function followTogetherOf(
   trx: Knex,
@@ -136,7 +139,7 @@ export async function followTogetherOf(
   const rows: Parameters<typeof followTogether>[1][] = await trx("readings")
     .whereIn("id", [...ids])
     .where({ kind: "sample" })
-    .whereIn("parameter", [...new Set(Object.values(goesWith))])
+    .whereIn("parameter", [...heldBeside])
     .orderBy("id")
     .select("site_id", "parameter", "measured_at", "sample_id");
   for (const row of rows) await followTogether(trx, row, finishing);

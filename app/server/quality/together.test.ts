@@ -3,7 +3,10 @@ import { recordId } from "../bench/benchWork.server";
 import { verifyJournal } from "../bench/verifyJournal.server";
 import { voidResults } from "../bench/void.server";
 import { findReading } from "../results/readings.server";
+import { confirmRejudging, unfinishedRejudgings } from "../results/rejudge.server";
+import { runRejudging } from "../results/rejudgeRun.server";
 import { amendReading } from "../review/amend.server";
+import { changeLot } from "../stock/lots.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { calibratedPh, calibratedPond, phReading, pondReading } from "../testing/testBench";
 
@@ -75,6 +78,42 @@ describe("a pH and the conductivity of the same water", () => {
     });
     await voidResults(db, person, work, "wrong pond", at(11));
     expect(await saidOf(usual)).toBeUndefined();
+    expect(await verifyJournal(db)).toBeNull();
+  });
+
+  it("are held beside nothing once the standard of the conductivity is withdrawn; what a kill left is followed later", async () => {
+    const { db, person } = use.bench;
+    await rounds(9);
+    const odd = await ph(9, 8.6);
+    await pond(9);
+    expect((await saidOf(odd))?.severity).toBe("qualify");
+    const lot_id = use.bench.standard.id;
+    const withdrawn = { on: "2026-04-13", since: "2026-04-01", reason: "left open" };
+    await changeLot(db, lot_id, (lot) => ({ ...lot, withdrawn }), person, at(12), "left open");
+    const job = await confirmRejudging(db, { kind: "lot", subject_id: lot_id }, "left open", person, at(12));
+    await runRejudging(db, job, at(13));
+    expect(await saidOf(odd)).toBeUndefined();
+    expect(await unfinishedRejudgings(db)).toEqual([]);
+    const history = await db("reading_judgements").where({ reading_id: odd }).orderBy("seq");
+    expect(history.at(-1)?.cause).toBe("conductivity of the same water");
+
+    // As after a kill: the job is done, and one of its changes is still to be followed.
+    const { id, findings } = await db("readings")
+      .where({ parameter: "conductivity" })
+      .first("id", "findings");
+    const change = {
+      rejudging_id: job,
+      reading_id: id,
+      based_on: 1,
+      verdict: "held",
+      findings,
+      rules_version: 1,
+    };
+    await db("rejudging_changes").insert(change);
+    expect(await unfinishedRejudgings(db)).toEqual([job]);
+    await runRejudging(db, job, at(14));
+    expect(await unfinishedRejudgings(db)).toEqual([]);
+    expect(await db("rejudging_changes")).toEqual([]);
     expect(await verifyJournal(db)).toBeNull();
   });
 

@@ -109,11 +109,15 @@ export const rejudgingOf = async (db: Knex, request: RejudgingRequest): Promise<
     .orderBy("requested_at", "desc")
     .first();
 
-/** Re-judgings that were confirmed and not finished, as after a power cut. */
-export const unfinishedRejudgings = async (db: Knex): Promise<string[]> =>
-  (await db<Rejudging>("rejudgings").where({ status: "confirmed" }).orderBy("requested_at").select("id")).map(
-    (r) => r.id,
-  );
+/** Re-judgings that were confirmed and not finished, or whose changes were not followed to their end, as after a power cut. */
+export const unfinishedRejudgings = (db: Knex): Promise<string[]> =>
+  db("rejudgings")
+    .where({ status: "confirmed" })
+    .orWhere((q) =>
+      q.where({ status: "done" }).whereIn("id", db("rejudging_changes").select("rejudging_id").distinct()),
+    )
+    .orderBy("requested_at")
+    .pluck("id");
 
 /** Re-judgings that run or have failed: what every page says of them. */
 export const pendingRejudgings = (db: Knex): Promise<Rejudging[]> =>

@@ -8,6 +8,7 @@ import { writeJournal } from "../platform/journal.server";
 import { unpack } from "../platform/pack.server";
 import { writeLocked } from "../platform/write.server";
 import { type CheckRow, followChecks } from "../quality/followChecks.server";
+import { followTogetherOf, heldBeside } from "../quality/together.server";
 import { keepSigned } from "../review/signedForm.server";
 import { rulesOfVersion } from "../rules/rules.server";
 import { splitEvidence } from "./evidenceDocument.server";
@@ -29,13 +30,26 @@ const newRulesOf = (db: Knex, job: Rejudging) =>
 /**
  * Does a confirmed re-judging. It is computed in pages outside of any transaction and prepared beside the readings, so
  * that others go on writing; then all of it becomes current at once, with what was measured or judged in the meantime.
- * Killed at any moment, nothing or everything has changed. Progress runs from 0 to 1. Done already: nothing happens.
+ * Killed at any moment, nothing or everything has changed. What is held beside the changed results follows in small pieces; a kill
+ * among them leaves the rest to be taken up again. Progress runs from 0 to 1. Done already: nothing happens.
  */
 export async function runRejudging(
   db: Knex,
   id: string,
   now: string,
   onProgress: (share: number) => void = () => undefined,
+): Promise<void> {
+  const job = await findRejudging(db, id);
+  if (job?.status === "confirmed") await judgeAll(db, id, now, onProgress);
+  if ((await findRejudging(db, id))?.status === "done") await followUp(db, id, now);
+  onProgress(1);
+}
+
+async function judgeAll(
+  db: Knex,
+  id: string,
+  now: string,
+  onProgress: (share: number) => void,
 ): Promise<void> {
   const job = await findRejudging(db, id);
   if (job?.status !== "confirmed") return;
@@ -86,8 +100,42 @@ export async function runRejudging(
       },
     ]);
   });
+}
+
+/** So many results are followed in one piece: others go on writing between them. */
+const followed = 20;
+
+/** The next results that others are held beside and that have another value now, or may be relied on where they might not. */
+const toFollow = (db: Knex, id: string): Promise<string[]> =>
+  db("rejudging_changes as c")
+    .join("readings as r", "r.id", "c.reading_id")
+    .join("reading_judgements as j", (on) => {
+      on.on("j.reading_id", "c.reading_id").andOn("j.seq", "c.based_on");
+    })
+    .where("c.rejudging_id", id)
+    .whereIn("r.parameter", [...heldBeside])
+    .where((q) =>
+      q
+        .whereRaw("coalesce(j.value, -1e300) <> coalesce(r.value, -1e300)")
+        .orWhereRaw("(j.verdict in ('sound', 'qualified')) <> (r.verdict in ('sound', 'qualified'))"),
+    )
+    .orderBy("c.reading_id")
+    .limit(followed)
+    .pluck("c.reading_id");
+
+/** Lets what is held beside the changed results follow them. What has been followed is put away with it, so that nothing is left out. */
+async function followUp(db: Knex, id: string, now: string): Promise<void> {
+  const job = await findRejudging(db, id);
+  if (!job) return;
+  for (;;) {
+    const ids = await toFollow(db, id);
+    if (ids.length === 0) break;
+    await writeLocked(db, async (trx) => {
+      await followTogetherOf(trx, ids, { by: job.person_id, now });
+      await trx("rejudging_changes").where({ rejudging_id: id }).whereIn("reading_id", ids).delete();
+    });
+  }
   await writeLocked(db, (trx) => trx("rejudging_changes").where({ rejudging_id: id }).delete());
-  onProgress(1);
 }
 
 /** Readings that came or were judged while this was computed are looked at now, under the lock. How many there are in all. */
