@@ -1,4 +1,5 @@
-import { type Instrument, switchedOn } from "../core/simulation/instrument";
+import { type Instrument, immerse, store, switchedOn } from "../core/simulation/instrument";
+import type { Medium } from "../core/simulation/medium";
 import { must, weeks } from "./story";
 
 /** An instrument with one sensor's hidden numbers changed. */
@@ -39,4 +40,15 @@ export function wandered(instrument: Instrument, share: number): Instrument {
   return withTruth(withTruth(instrument, "conductivity", { gain: cell.gain * (1 - 0.13 * share) }), "ph", {
     offset: glass.offset - 16 * share,
   });
+}
+
+/** An instrument back on the bench that was left in a water for an evening and kept it in its memory, once an hour. */
+export function leftInWater(instrument: Instrument, water: Medium, from: string): Instrument {
+  const hours = [0, 1, 2, 3, 4, 5];
+  // It has settled long before the first of them.
+  const left = hours.reduce(
+    (state, h) => store(state, 3600 * (h + 1), new Date(Date.parse(from) + h * 3_600_000).toISOString()),
+    immerse(instrument, water, 0),
+  );
+  return { ...instrument, memory: left.memory };
 }

@@ -1,6 +1,7 @@
 import type { Knex } from "knex";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { verifyJournal } from "../app/server/bench/verifyJournal.server";
+import { memoryOf } from "../app/server/devices/devices.server";
 import { unpack } from "../app/server/platform/pack.server";
 import { openTestDatabase } from "../app/server/testing/testDatabase";
 import { sensorTrend } from "../core/calibration/validity";
@@ -72,7 +73,25 @@ describe("the demo's twelve weeks", () => {
       expect(r.value).not.toBeCloseTo(r.measured_value, 2);
       expect(["good", "fair"]).toContain(r.grade);
       expect(r.verdict).toBe("qualified");
-      expect(await db("reading_judgements").where({ reading_id: r.id })).toHaveLength(2);
+      // What is held beside a conductivity is judged once more when that was corrected.
+      const causes: string[] = await db("reading_judgements")
+        .where({ reading_id: r.id })
+        .orderBy("seq")
+        .pluck("cause");
+      expect(causes[1]).toBe(job.cause);
+      expect(causes.slice(2)).toEqual(r.id.endsWith("-ph") ? ["conductivity of the same water"] : []);
+    }
+  });
+
+  it("leave the pond meter with an evening in its memory, from the water it stood in", async () => {
+    const meter = await db("meters").where({ code: "M-1" }).first("id");
+    const memory = await memoryOf(db, meter.id, new Date().toISOString());
+    expect(memory?.stored).toHaveLength(6);
+    expect(new Set(memory?.stored.map((s) => s.place))).toEqual(new Set(["Bathing pond"]));
+    for (const { values } of memory?.stored ?? []) {
+      expect(values.ph).toBeGreaterThan(6.5);
+      expect(values.ph).toBeLessThan(9.5);
+      expect(values.conductivity).toBeGreaterThan(200);
     }
   });
 

@@ -1,5 +1,6 @@
 import { readFileSync } from "node:fs";
 import { connectDevice, setInstrument } from "../app/server/devices/devices.server";
+import { siteWater } from "../app/server/devices/simulatedProbe.server";
 import { addMeter, recordService } from "../app/server/meters/meters.server";
 import { addPerson, type Person } from "../app/server/people/people.server";
 import { hashSecret } from "../app/server/people/secret.server";
@@ -17,7 +18,7 @@ import { usualFault } from "../core/simulation/fault";
 import { switchedOn } from "../core/simulation/instrument";
 import { certifiedTable } from "../core/stock/certificates";
 import { type Pour, pourCapture, runSession, typedCapture } from "./bench";
-import { ageing, pondMeter } from "./instruments";
+import { ageing, leftInWater, pondMeter } from "./instruments";
 import * as scenario from "./scenario";
 import signIn from "./signIn.json";
 import { type Demo, isoDay, lotOf, meterOf, must, weeks } from "./story";
@@ -184,5 +185,8 @@ export async function setTheBench(demo: Demo, now: string): Promise<void> {
   await setInstrument(db, meterOf(demo, "P-2").id, ageing(0), now);
   await setInstrument(db, meterOf(demo, "P-3").id, faulty(73, "aged-glass"), now);
   await setInstrument(db, meterOf(demo, "P-4").id, faulty(91, "swapped-buffers"), now);
-  await setInstrument(db, meterOf(demo, "M-1").id, pondMeter(0), now);
+  const pond = must(demo.sites.find((s) => s.name === "Bathing pond"));
+  const yesterday = isoDay(demo.today.add(-1, "day"));
+  const left = leftInWater(pondMeter(0), siteWater(pond, pond.name, yesterday), `${yesterday}T17:00:00.000Z`);
+  await setInstrument(db, meterOf(demo, "M-1").id, left, now);
 }

@@ -1,5 +1,6 @@
 import "./values.css";
 import "./setup";
+import { useEffect, useState } from "react";
 import { Scatter } from "react-chartjs-2";
 import type { Verdict } from "../../../core/judgement/finding";
 import { verdicts } from "../../../core/judgement/finding";
@@ -57,7 +58,13 @@ export default function ControlChart({
 }) {
   const [first, last] = view;
   const dense = last - first > 400;
-  const sets = dense ? byVerdict(points) : [points];
+  // Setting up the drawing is a task of its own, and so is what is drawn into it: neither keeps the page waiting for long.
+  const [setUp, setSetUp] = useState(false);
+  useEffect(() => {
+    const next = setTimeout(() => setSetUp(true));
+    return () => clearTimeout(next);
+  }, []);
+  const sets = !setUp ? [] : dense ? byVerdict(points) : [points];
   const end = Math.max(last, first + 1);
   const across = (y: number) => [
     { x: first, y },
