@@ -123,7 +123,9 @@ describe("bringing in lots and methods", () => {
     const at = (await visitor().send("/imports", { text })).location ?? "";
     expect((await visitor().open(at)).text).toContain("1 method can be taken over");
     const technician = new Visitor(hands.bench, { ...hands.bench.person, role: "technician" });
-    expect((await technician.open(at)).text).not.toContain("Take it over");
+    const looking = (await technician.open(at)).text;
+    expect(looking).not.toContain("Take it over");
+    expect(looking).toContain("It waits for somebody who may change methods, recipes and bottles.");
     expect((await technician.send(at, { do: "take" })).status).toBe(403);
     expect((await visitor().send(at, { do: "map", dates: "year-first" })).status).toBe(422);
     expect((await visitor().send(at, { do: "take" })).location).toBe(at);

@@ -332,7 +332,8 @@ describe("two looks at one colour", () => {
 });
 
 describe("duplicates over time", () => {
-  const at = "/quality/pairs?by=phosphate-photometer&analyte=Phosphate+as+PO4&unit=mg%2FL";
+  const at =
+    "/quality/pairs?by=phosphate-photometer&parameter=phosphate&analyte=Phosphate+as+PO4&unit=mg%2FL";
 
   it("are led to from the checks, each pair with its difference, and three say how well it repeats", async () => {
     for (const ago of [300, 200]) await run(0.8, ago);

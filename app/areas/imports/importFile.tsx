@@ -16,7 +16,7 @@ import { beginTaking, beginUndoing, importUnderWay, lookAt } from "../../server/
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { textField } from "../../server/platform/forms.server";
-import { Forbidden, may } from "../../server/platform/rights.server";
+import { Forbidden, may, rights } from "../../server/platform/rights.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { listSites } from "../../server/sites/sites.server";
 import { WithReason } from "../../ui/TakeOut";
@@ -169,6 +169,9 @@ export default function ImportFile() {
         <p className="note">
           All of it was taken out again, {showTime(row.settled_at ?? row.at, zone, "both")}.
         </p>
+      )}
+      {looked && !mayImport && (
+        <p className="note">It waits for somebody who may {rights[rightFor[row.kind]].words}.</p>
       )}
       {looked && mayImport && (
         <>

@@ -60,8 +60,8 @@ export function Observers({ observers }: { observers: readonly ObserverLine[] })
 }
 
 /** Where the pairs of a line stand one by one. */
-const pairsHref = ({ instrument_id, analyte, unit }: PairLine): string =>
-  `/quality/pairs?${new URLSearchParams({ by: instrument_id, analyte, unit })}`;
+const pairsHref = ({ instrument_id, parameter, analyte, unit }: PairLine): string =>
+  `/quality/pairs?${new URLSearchParams({ by: instrument_id, parameter, analyte, unit })}`;
 
 /** How well each instrument and hand repeat, from the pairs of twelve weeks. */
 export function Pairs({ pairs }: { pairs: readonly PairLine[] }) {

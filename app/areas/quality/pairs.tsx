@@ -21,7 +21,12 @@ export async function loader({ url, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
   const { zone } = (await rulesInForce(db)).rules;
   const asked = (name: string) => url.searchParams.get(name) ?? "";
-  const key = { instrument_id: asked("by"), analyte: asked("analyte"), unit: asked("unit") };
+  const key = {
+    instrument_id: asked("by"),
+    parameter: asked("parameter"),
+    analyte: asked("analyte"),
+    unit: asked("unit"),
+  };
   const of = await pairsInTime(db, key, zone);
   if (!of) throw new Response("Nothing of this was measured in pairs.", { status: 404 });
   return { of, zone };

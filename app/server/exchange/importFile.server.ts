@@ -94,7 +94,7 @@ async function understand(
 }
 
 /** As many documents as one file may have. */
-const mostDocuments = 200;
+const mostDocuments = 50;
 
 /** Reads a file of one or several JSON documents. Errors: a sentence. */
 function readDocuments(text: string): unknown[] | { message: string } {

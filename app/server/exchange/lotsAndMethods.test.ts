@@ -238,7 +238,7 @@ describe("a file of methods", () => {
   it.each([
     ["[]", "There is nothing in this file."],
     ["{", "This begins like a JSON document and is none."],
-    [JSON.stringify(Array(201).fill({})), "More than 200 documents."],
+    [JSON.stringify(Array(51).fill({})), "More than 50 documents."],
   ])("refuses %.10s with a sentence", async (text, sentence) => {
     const kept = await bringFile(use.bench.db, { name: "m.json", text }, use.bench.person, now);
     expect("message" in kept && kept.message).toContain(sentence);

@@ -11,7 +11,7 @@ import { addLotIn, findLot, lotsOfCodes } from "../stock/lots.server";
 import { findImport, type LotsFile, noteTaken, tableOf } from "./importFile.server";
 
 /** A file of lots is a shelf, not a record of years. */
-const mostLots = 2000;
+const mostLots = 500;
 /** As many ids as one question names. */
 const partOf = 500;
 

@@ -176,6 +176,7 @@ export async function owedNow(
 export interface PairLine {
   instrument_id: string;
   instrument: string;
+  parameter: string;
   analyte: string;
   unit: string;
   decimals: number;
@@ -200,11 +201,12 @@ export async function pairsLately(db: Knex, now: string, most = 12): Promise<Pai
     .whereNotNull("pair_range")
     .whereNotNull("instrument_id")
     .whereNot("verdict", "void")
-    .groupBy("instrument_id", "analyte", "unit", "decimals")
+    .groupBy("instrument_id", "parameter", "analyte", "unit", "decimals")
     .orderBy("n", "desc")
     .limit(most)
     .select(
       "instrument_id",
+      "parameter",
       "analyte",
       "unit",
       "decimals",

@@ -14,6 +14,7 @@ const fewestPairs = 3;
 /** Of which pairs: one method or meter, one quantity, in one unit. */
 export interface PairKey {
   instrument_id: string;
+  parameter: string;
   analyte: string;
   unit: string;
 }
@@ -48,7 +49,12 @@ export async function pairsInTime(db: Knex, key: PairKey, zone: string): Promise
   const rows: (PairOf & { instrument: string; decimals: number })[] = await db("readings")
     .leftJoin("meters", "meters.id", "readings.meter_id")
     .leftJoin("sites", "sites.id", "readings.site_id")
-    .where({ instrument_id: key.instrument_id, analyte: key.analyte, unit: key.unit })
+    .where({
+      instrument_id: key.instrument_id,
+      "readings.parameter": key.parameter,
+      analyte: key.analyte,
+      unit: key.unit,
+    })
     .whereNotNull("pair_range")
     .whereNot("verdict", "void")
     .orderBy([

@@ -106,13 +106,14 @@ async function judgeAll(
 const followed = 20;
 
 /** The next results that others are held beside and that have another value now, or may be relied on where they might not. */
-const toFollow = (db: Knex, id: string): Promise<string[]> =>
+const toFollow = (db: Knex, id: string, after: string): Promise<string[]> =>
   db("rejudging_changes as c")
     .join("readings as r", "r.id", "c.reading_id")
     .join("reading_judgements as j", (on) => {
       on.on("j.reading_id", "c.reading_id").andOn("j.seq", "c.based_on");
     })
     .where("c.rejudging_id", id)
+    .where("c.reading_id", ">", after)
     .whereIn("r.parameter", [...heldBeside])
     .where((q) =>
       q
@@ -127,9 +128,11 @@ const toFollow = (db: Knex, id: string): Promise<string[]> =>
 async function followUp(db: Knex, id: string, now: string): Promise<void> {
   const job = await findRejudging(db, id);
   if (!job) return;
-  for (;;) {
-    const ids = await toFollow(db, id);
-    if (ids.length === 0) break;
+  for (let after = ""; ; ) {
+    const ids = await toFollow(db, id, after);
+    const last = ids.at(-1);
+    if (last === undefined) break;
+    after = last;
     await writeLocked(db, async (trx) => {
       await followTogetherOf(trx, ids, { by: job.person_id, now });
       await trx("rejudging_changes").where({ rejudging_id: id }).whereIn("reading_id", ids).delete();
