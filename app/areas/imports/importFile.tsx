@@ -43,6 +43,8 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     looked: open ? await lookAt(db, row) : null,
     sites: open && row.kind === "results" ? (await listSites(db)).map((s) => s.name) : [],
     mayImport: may(context.get(personContext), rightFor[row.kind]),
+    /** What somebody must be allowed to do who takes it over, in words. */
+    needs: rights[rightFor[row.kind]].words,
   };
 }
 
@@ -120,7 +122,7 @@ const words = {
 } as const;
 
 export default function ImportFile() {
-  const { row, under, zone, head, looked, sites, mayImport } = useLoaderData<typeof loader>();
+  const { row, under, zone, head, looked, sites, mayImport, needs } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const busy = useSending();
   const running = under?.running ?? false;
@@ -170,9 +172,7 @@ export default function ImportFile() {
           All of it was taken out again, {showTime(row.settled_at ?? row.at, zone, "both")}.
         </p>
       )}
-      {looked && !mayImport && (
-        <p className="note">It waits for somebody who may {rights[rightFor[row.kind]].words}.</p>
-      )}
+      {looked && !mayImport && <p className="note">It waits for somebody who may {needs}.</p>}
       {looked && mayImport && (
         <>
           {looked.message && (
