@@ -1,7 +1,7 @@
 import type { Knex } from "knex";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { verifyJournal } from "../app/server/bench/verifyJournal.server";
-import { memoryOf } from "../app/server/devices/devices.server";
+import { findDevice, memoryAt } from "../app/server/devices/devices.server";
 import { unpack } from "../app/server/platform/pack.server";
 import { openTestDatabase } from "../app/server/testing/testDatabase";
 import { sensorTrend } from "../core/calibration/validity";
@@ -85,7 +85,8 @@ describe("the demo's twelve weeks", () => {
 
   it("leave the pond meter with an evening in its memory, from the water it stood in", async () => {
     const meter = await db("meters").where({ code: "M-1" }).first("id");
-    const memory = await memoryOf(db, meter.id, new Date().toISOString());
+    const device = await findDevice(db, meter.id);
+    const memory = device && memoryAt(device, now.toISOString());
     expect(memory?.stored).toHaveLength(6);
     expect(new Set(memory?.stored.map((s) => s.place))).toEqual(new Set(["Bathing pond"]));
     for (const { values } of memory?.stored ?? []) {

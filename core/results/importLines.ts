@@ -3,6 +3,7 @@ import { analyteName } from "../methods/methodWords";
 import type { Found } from "../quantity/found";
 import { measurandFacts, measurands } from "../quantity/measurand";
 import { siblingSpecies } from "../quantity/species";
+import { columnsByHead } from "../quantity/tableHead";
 import { negative, type RefusedLine, readFound } from "../samples/labResults";
 import { type LabTest, labTestNamed, labUnit } from "../samples/labTests";
 import { dateOrderSchema, guessDateOrder, readWrittenMoment } from "../time/written";
@@ -47,14 +48,9 @@ const guesses: Record<ImportField, RegExp> = {
 
 /** Which columns a file's head suggests. Dates say by themselves in which order they are written. Check value: of “Date, pH, EC (µS/cm)” the first is the moment, and two are quantities. */
 export function guessImport(head: readonly string[], rows: readonly Row[] = []): ImportMapping {
-  const columns: ImportMapping["columns"] = {};
-  const taken = new Set<string>();
-  for (const field of importFields) {
-    const column = head.find((h) => !taken.has(h) && guesses[field].test(h) && !quantityOf(h));
-    if (column === undefined) continue;
-    taken.add(column);
-    columns[field] = column;
-  }
+  const guessed = importFields.map((field) => [field, guesses[field]] as const);
+  // A column named after a quantity holds its values.
+  const columns = columnsByHead(head, guessed, (h) => !quantityOf(h));
   const dates = rows.map((r) => r[columns.measured_at ?? ""] ?? "").filter(Boolean);
   return { columns, dates: guessDateOrder(dates), site: "" };
 }

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { foundOfEntry, readEntry } from "../quantity/entry";
 import type { Found } from "../quantity/found";
 import { siblingSpecies } from "../quantity/species";
+import { columnsByHead } from "../quantity/tableHead";
 import { type Unit, unitNamed } from "../quantity/unit";
 import { dateOrderSchema, readWrittenMoment } from "../time/written";
 import type { SampleInBatch } from "./custody";
@@ -49,15 +50,8 @@ const guesses: Record<LabField, RegExp> = {
 
 /** Which columns a file's head suggests. Check value: a column “Result” is the value. */
 export function guessMapping(head: readonly string[]): LabMapping {
-  const taken = new Set<string>();
-  const columns: LabMapping["columns"] = {};
-  for (const field of labFields) {
-    const column = head.find((h) => !taken.has(h) && guesses[field].test(h));
-    if (column === undefined) continue;
-    taken.add(column);
-    columns[field] = column;
-  }
-  return { columns, dates: "year-first" };
+  const guessed = labFields.map((field) => [field, guesses[field]] as const);
+  return { columns: columnsByHead(head, guessed), dates: "year-first" };
 }
 
 /** Whom the lines of a file are about. */

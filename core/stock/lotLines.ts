@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { columnsByHead } from "../quantity/tableHead";
 import { bufferIds, phBuffers } from "../reference/phBuffers";
 import { redoxStandards } from "../reference/redox";
 import { dateOrderSchema, guessDateOrder, readWrittenDay } from "../time/written";
@@ -72,14 +73,7 @@ const guesses: readonly [LotField, RegExp][] = [
 
 /** Which columns a file's head suggests, and in which order its dates are written. Check value: of “Kind, Lot, Name, Expires” all four are known. */
 export function guessLots(head: readonly string[], rows: readonly Row[] = []): LotMapping {
-  const columns: LotMapping["columns"] = {};
-  const taken = new Set<string>();
-  for (const [field, pattern] of guesses) {
-    const column = head.find((h) => !taken.has(h) && pattern.test(h));
-    if (column === undefined) continue;
-    taken.add(column);
-    columns[field] = column;
-  }
+  const columns = columnsByHead(head, guesses);
   const dates = rows.map((r) => r[columns.expires_on ?? ""] ?? "").filter(Boolean);
   return { columns, dates: guessDateOrder(dates) };
 }

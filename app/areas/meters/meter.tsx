@@ -14,7 +14,7 @@ import {
   meterTrends,
 } from "../../server/calibrations/calibrations.server";
 import { checksOf } from "../../server/calibrations/checks.server";
-import { findDevice, memoryOf } from "../../server/devices/devices.server";
+import { findDevice, memoryAt } from "../../server/devices/devices.server";
 import { placesFor } from "../../server/devices/handOutside.server";
 import { findMeter, recordService, serviceLog } from "../../server/meters/meters.server";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
@@ -64,7 +64,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
           medium: device.state.medium.label,
           follows: device.follows,
           places: await placesFor(db, meter, localDate(now, rules.zone)),
-          stored: (await memoryOf(db, meter.id, now))?.stored.length ?? 0,
+          stored: memoryAt(device, now).stored.length,
           every_min: device.state.memory.every_min,
         }
       : null,

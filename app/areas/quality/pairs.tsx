@@ -37,7 +37,7 @@ export default function PairsPage() {
   const { of, zone } = useLoaderData<typeof loader>();
   const { instrument, analyte, unit, decimals, pairs, precision, plot } = of;
   const n = (value: number) => `${formatNumber(value, decimals + 1)} ${unit === "pH" ? "" : unit}`.trim();
-  const beyond = precision ? pairs.filter((p) => p.apart > precision.action_range) : [];
+  const beyond = pairs.filter((p) => p.beyond);
   return (
     <main className="stack">
       <div>
@@ -98,7 +98,7 @@ export default function PairsPage() {
                 <td className="r m">{p.value === null ? "–" : formatNumber(p.value, decimals)}</td>
                 <td className="r m">
                   {formatNumber(p.apart, decimals + 1)}
-                  {beyond.includes(p) && " ■"}
+                  {p.beyond && " ■"}
                 </td>
                 <td>
                   <VerdictMark verdict={p.verdict} size={14} word />

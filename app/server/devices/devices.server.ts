@@ -147,8 +147,5 @@ export const clearMemory = (db: Knex, meterId: string, now: string) =>
     state: { ...state, memory: { ...state.memory, stored: [] } },
   }));
 
-/** What the instrument has in its memory at a moment; null where there is no instrument. */
-export async function memoryOf(db: Knex, meterId: string, now: string): Promise<Memory | null> {
-  const device = await findDevice(db, meterId);
-  return device ? logged(device, now).memory : null;
-}
+/** What an instrument has in its memory at a moment. */
+export const memoryAt = (device: Device, now: string): Memory => logged(device, now).memory;

@@ -4,7 +4,7 @@ import { memoryText } from "../../../core/simulation/memory";
 import { bringFile } from "../exchange/importFile.server";
 import { findMeter } from "../meters/meters.server";
 import type { Actor } from "../platform/rights.server";
-import { findDevice, memoryOf } from "./devices.server";
+import { findDevice, memoryAt } from "./devices.server";
 
 /**
  * Reads a simulated instrument's memory out over its cable and brings it in like any other file: what the ledger has of it already is
@@ -18,8 +18,8 @@ export async function readOutMemory(
 ): Promise<{ id: string } | { message: string }> {
   const meter = await findMeter(db, meterId);
   const device = await findDevice(db, meterId);
-  const memory = await memoryOf(db, meterId, now);
-  if (!meter || !device || !memory) return { message: "This meter has no cable." };
+  if (!meter || !device) return { message: "This meter has no cable." };
+  const memory = memoryAt(device, now);
   if (memory.stored.length === 0) return { message: "There is nothing in its memory." };
   const quantities = Object.keys(device.state.channels) as Measurand[];
   const text = memoryText(memory, meter.code, quantities);

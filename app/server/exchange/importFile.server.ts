@@ -6,9 +6,10 @@ import Papa from "papaparse";
 import { ulid } from "ulid";
 import { z } from "zod";
 import { guessImport, type ImportMapping, importMappingSchema } from "../../../core/results/importLines";
+import type { RefusedLine } from "../../../core/samples/labResults";
 import { guessLots, type LotMapping, looksLikeLots, lotMappingSchema } from "../../../core/stock/lotLines";
 import { writeJournal } from "../platform/journal.server";
-import type { Actor } from "../platform/rights.server";
+import type { Actor, Right } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 
 const deflate = promisify(deflateRaw);
@@ -237,8 +238,47 @@ export async function takeItFor(
   );
 }
 
+/** What a file of one kind holds, and how each of it is kept. */
+interface TakingOver<F extends ImportRow, T> {
+  kind: F["kind"];
+  right: Right;
+  /** In what it is counted: lines, documents. */
+  counted: string;
+  look(trx: Knex, row: F): Promise<{ found: T[]; refused: readonly RefusedLine[]; message: string | null }>;
+  /** Keeps one, and says by what it is known. */
+  keep(trx: Knex, row: F, one: T): Promise<unknown>;
+}
+
+/**
+ * Takes a short file over in one write: all of it that can be, or none where some cannot and nobody said that it may be left out. Returns a sentence
+ * where nothing was done.
+ */
+export const takeOver = <F extends LotsFile | MethodsFile, T>(
+  db: Knex,
+  id: string,
+  { kind, right, counted, look, keep }: TakingOver<F, T>,
+  partly: boolean,
+  actor: Actor,
+  now: string,
+): Promise<string | null> =>
+  write(db, actor, right, async (trx) => {
+    const row = await findImport(trx, id);
+    if (row?.kind !== kind) return "This file is not there any more.";
+    // Another press was quicker.
+    if (row.status !== "looked") return null;
+    const { found, refused, message } = await look(trx, row as F);
+    if (message) return message;
+    if (found.length === 0) return `There are no ${counted} in it that can be taken over.`;
+    if (refused.length > 0 && !partly)
+      return `Some ${counted} cannot be taken over. Mend them, or say that they are left out.`;
+    const brought: unknown[] = [];
+    for (const one of found) brought.push(await keep(trx, row as F, one));
+    await noteTaken(trx, row as F, brought, refused.length, actor.id, now);
+    return null;
+  });
+
 /** Notes that a file was taken over, what came of it, and how much of it was left out. */
-export async function noteTaken(
+async function noteTaken(
   trx: Knex,
   { id, name, sha256, kind }: LotsFile | MethodsFile,
   brought: readonly unknown[],

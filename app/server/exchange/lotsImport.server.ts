@@ -8,7 +8,7 @@ import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 import { lotFromForm } from "../stock/lotForm.server";
 import { addLotIn, findLot, lotsOfCodes } from "../stock/lots.server";
-import { findImport, type LotsFile, noteTaken, tableOf } from "./importFile.server";
+import { type LotsFile, tableOf, takeOver } from "./importFile.server";
 
 /** A file of lots is a shelf, not a record of years. */
 const mostLots = 500;
@@ -82,7 +82,7 @@ export async function lookAtLots(db: Knex, row: LotsFile): Promise<LookedLots> {
   return { lots: fresh, refused, message: null };
 }
 
-/** Registers the lots of a file: all that can be, or none where some cannot and nobody said that these may be left out. Returns a sentence where nothing was done. */
+/** Registers the lots of a file. */
 export const takeLots = (
   db: Knex,
   id: string,
@@ -90,22 +90,24 @@ export const takeLots = (
   actor: Actor,
   now: string,
 ): Promise<string | null> =>
-  write(db, actor, "stock", async (trx) => {
-    const row = await findImport(trx, id);
-    if (row?.kind !== "lots") return "This file is not there any more.";
-    // Another press was quicker.
-    if (row.status !== "looked") return null;
-    const { lots, refused, message } = await lookAtLots(trx, row);
-    if (message) return message;
-    if (lots.length === 0) return "There is no line in it that can be taken over.";
-    if (refused.length > 0 && !partly)
-      return "Some lines cannot be taken over. Mend them, or say that they are left out.";
-    const ids: string[] = [];
-    for (const { lot, line } of lots)
-      ids.push((await addLotIn(trx, lot, actor.id, now, null, `line ${line} of ${row.name}`)).id);
-    await noteTaken(trx, row, ids, refused.length, actor.id, now);
-    return null;
-  });
+  takeOver<LotsFile, LotLine>(
+    db,
+    id,
+    {
+      kind: "lots",
+      right: "stock",
+      counted: "lines",
+      look: async (trx, row) => {
+        const { lots: found, ...looked } = await lookAtLots(trx, row);
+        return { found, ...looked };
+      },
+      keep: async (trx, row, { lot, line }) =>
+        (await addLotIn(trx, lot, actor.id, now, null, `line ${line} of ${row.name}`)).id,
+    },
+    partly,
+    actor,
+    now,
+  );
 
 /** Takes the lots of a file off the shelf again as if they had never stood there, as long as nobody has touched one. Returns a sentence where nothing was done. */
 export const undoLots = (

@@ -2,9 +2,8 @@ import type { Knex } from "knex";
 import { type Method, methodSchema } from "../../../core/methods/method";
 import type { RefusedLine } from "../../../core/samples/labResults";
 import type { Actor } from "../platform/rights.server";
-import { write } from "../platform/write.server";
 import { findMethod, objectionTo, saveMethodIn } from "../runs/methods.server";
-import { documentsOf, findImport, type MethodsFile, noteTaken } from "./importFile.server";
+import { documentsOf, type MethodsFile, takeOver } from "./importFile.server";
 
 export interface LookedMethods {
   /** Which could be kept: the document's number in the file, the version it would be, and whether one stands before it. */
@@ -48,7 +47,7 @@ export async function lookAtMethods(db: Knex, row: MethodsFile): Promise<LookedM
   return { methods, refused, message: null };
 }
 
-/** Keeps the methods of a file, each as the next version of its own: all that can be, or none where some cannot and nobody said that these may be left out. Returns a sentence where nothing was done. */
+/** Keeps the methods of a file, each as the next version of its own. */
 export const takeMethods = (
   db: Knex,
   id: string,
@@ -56,23 +55,25 @@ export const takeMethods = (
   actor: Actor,
   now: string,
 ): Promise<string | null> =>
-  write(db, actor, "methods", async (trx) => {
-    const row = await findImport(trx, id);
-    if (row?.kind !== "methods") return "This file is not there any more.";
-    // Another press was quicker.
-    if (row.status !== "looked") return null;
-    const { methods, refused, message } = await lookAtMethods(trx, row);
-    if (message) return message;
-    if (methods.length === 0) return "There is no method in it that can be taken over.";
-    if (refused.length > 0 && !partly)
-      return "Some documents cannot be taken over. Mend them, or say that they are left out.";
-    const brought: { id: string; version: number }[] = [];
-    for (const { nth, method, basedOn } of methods) {
-      const reason = `document ${nth} of ${row.name}`;
-      const kept = await saveMethodIn(trx, method, basedOn, reason, actor.id, now);
-      if ("problems" in kept) throw new Error(`A method that could be read cannot be kept: ${method.id}`);
-      brought.push({ id: kept.saved.id, version: kept.saved.version });
-    }
-    await noteTaken(trx, row, brought, refused.length, actor.id, now);
-    return null;
-  });
+  takeOver<MethodsFile, LookedMethods["methods"][number]>(
+    db,
+    id,
+    {
+      kind: "methods",
+      right: "methods",
+      counted: "documents",
+      look: async (trx, row) => {
+        const { methods: found, ...looked } = await lookAtMethods(trx, row);
+        return { found, ...looked };
+      },
+      keep: async (trx, row, { nth, method, basedOn }) => {
+        const reason = `document ${nth} of ${row.name}`;
+        const kept = await saveMethodIn(trx, method, basedOn, reason, actor.id, now);
+        if ("problems" in kept) throw new Error(`A method that could be read cannot be kept: ${method.id}`);
+        return { id: kept.saved.id, version: kept.saved.version };
+      },
+    },
+    partly,
+    actor,
+    now,
+  );

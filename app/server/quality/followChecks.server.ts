@@ -80,6 +80,19 @@ export async function followChecks(
   cause: string,
   finishing: Finishing,
 ): Promise<void> {
+  for (let from = 0; from < checks.length; from += atOnce)
+    await followSome(trx, checks.slice(from, from + atOnce), cause, finishing);
+}
+
+/** As many checks as one question may name, each with those that look back on it. */
+const atOnce = 500;
+
+async function followSome(
+  trx: Knex,
+  checks: readonly CheckRow[],
+  cause: string,
+  finishing: Finishing,
+): Promise<void> {
   const before = new Map<string, Present>();
   for (const check of checks) for (const row of await reachOf(trx, check)) before.set(row.id, row);
   const anew = new Map<string, (quality: QualityEvidence) => QualityEvidence>();
@@ -95,9 +108,13 @@ export async function followChecks(
     finishing,
   );
   const own = new Set(checks.map((c) => c.id));
-  for (const id of new Set([...own, ...before.keys()])) {
-    const now: Present | undefined = await trx("readings").where({ id }).first(columns);
-    if (!now?.instrument_id || (!own.has(id) && now.verdict === before.get(id)?.verdict)) continue;
+  const after: Present[] = await trx("readings")
+    .whereIn("id", [...new Set([...own, ...before.keys()])])
+    .whereNotNull("instrument_id")
+    .orderBy(["measured_at", "id"])
+    .select(columns);
+  for (const now of after) {
+    if (!own.has(now.id) && now.verdict === before.get(now.id)?.verdict) continue;
     await noteAction(trx, now, finishing);
     await followCheck(trx, { ...now, at: now.measured_at }, cause, finishing);
   }

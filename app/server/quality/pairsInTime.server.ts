@@ -29,6 +29,8 @@ interface PairOf {
   measured_at: string;
   value: number | null;
   apart: number;
+  /** Whether it lies beyond the limit that the pairs set themselves. */
+  beyond: boolean;
   verdict: Verdict;
 }
 
@@ -46,7 +48,7 @@ export interface PairsInTime {
 
 /** How far the two results of each pair lay apart, in time, with the limits that they set themselves. Null where nothing was measured in pairs. */
 export async function pairsInTime(db: Knex, key: PairKey, zone: string): Promise<PairsInTime | null> {
-  const rows: (PairOf & { instrument: string; decimals: number })[] = await db("readings")
+  const rows: (Omit<PairOf, "beyond"> & { instrument: string; decimals: number })[] = await db("readings")
     .leftJoin("meters", "meters.id", "readings.meter_id")
     .leftJoin("sites", "sites.id", "readings.site_id")
     .where({
@@ -82,14 +84,18 @@ export async function pairsInTime(db: Knex, key: PairKey, zone: string): Promise
   const few = rows.length < fewestPairs;
   const precision = few ? null : duplicatePrecision(rows.map(({ apart }) => ({ a: 0, b: apart })));
   const { analyte, unit } = key;
+  const pairs = rows.map(({ instrument: _, decimals: __, ...pair }) => ({
+    ...pair,
+    beyond: precision !== null && pair.apart > precision.action_range,
+  }));
   return {
     instrument,
     analyte,
     unit,
     decimals,
-    pairs: rows.map(({ instrument: _, decimals: __, ...pair }) => pair),
+    pairs,
     precision,
-    plot: precision && plotOf([...rows].reverse(), { ...key, decimals, zone }, precision),
+    plot: precision && plotOf([...pairs].reverse(), { ...key, decimals, zone }, precision),
   };
 }
 
@@ -103,7 +109,7 @@ function plotOf(
   const [begin, end] = [Date.parse(first.measured_at), Date.parse(last.measured_at)];
   // The differences are finer than what they are differences of.
   const n = (value: number) => formatNumber(value, decimals + 1);
-  const beyond = rows.filter((r) => r.apart > action_range).length;
+  const beyond = rows.filter((r) => r.beyond).length;
   const day = (at: string) => showDate(localDate(at, zone));
   return {
     title: `How far apart, ${unit}`,
@@ -115,7 +121,7 @@ function plotOf(
     points: rows.map((r) => ({
       at: end > begin ? (Date.parse(r.measured_at) - begin) / (end - begin) : 0.5,
       value: r.apart,
-      marked: r.apart > action_range,
+      marked: r.beyond,
     })),
     levels: [
       { value: mean_range, words: `average ${n(mean_range)}`, strong: false },

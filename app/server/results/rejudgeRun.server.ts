@@ -40,19 +40,19 @@ export async function runRejudging(
   onProgress: (share: number) => void = () => undefined,
 ): Promise<void> {
   const job = await findRejudging(db, id);
-  if (job?.status === "confirmed") await judgeAll(db, id, now, onProgress);
-  if ((await findRejudging(db, id))?.status === "done") await followUp(db, id, now);
+  if (job?.status === "confirmed") await judgeAll(db, job, now, onProgress);
+  const done = await findRejudging(db, id);
+  if (done?.status === "done") await followUp(db, done, now);
   onProgress(1);
 }
 
 async function judgeAll(
   db: Knex,
-  id: string,
+  job: Rejudging,
   now: string,
   onProgress: (share: number) => void,
 ): Promise<void> {
-  const job = await findRejudging(db, id);
-  if (job?.status !== "confirmed") return;
+  const { id } = job;
   const total = await countTouched(db, job);
   await writeLocked(db, async (trx) => {
     await trx("rejudging_changes").where({ rejudging_id: id }).delete();
@@ -125,16 +125,14 @@ const toFollow = (db: Knex, id: string, after: string): Promise<string[]> =>
     .pluck("c.reading_id");
 
 /** Lets what is held beside the changed results follow them. What has been followed is put away with it, so that nothing is left out. */
-async function followUp(db: Knex, id: string, now: string): Promise<void> {
-  const job = await findRejudging(db, id);
-  if (!job) return;
+async function followUp(db: Knex, { id, person_id }: Rejudging, now: string): Promise<void> {
   for (let after = ""; ; ) {
     const ids = await toFollow(db, id, after);
     const last = ids.at(-1);
     if (last === undefined) break;
     after = last;
     await writeLocked(db, async (trx) => {
-      await followTogetherOf(trx, ids, { by: job.person_id, now });
+      await followTogetherOf(trx, ids, { by: person_id, now });
       await trx("rejudging_changes").where({ rejudging_id: id }).whereIn("reading_id", ids).delete();
     });
   }
