@@ -66,6 +66,10 @@ test("a control's chart opens its points, takes new limits, and keeps the old on
   await expect(page.getByRole("img", { name: /18 results of the control/ })).toBeVisible();
   await chart.press("0");
   await expect(page.getByRole("img", { name: /36 results of the control/ })).toBeVisible();
+  const rows = page.getByRole("region", { name: "Newest results" }).getByRole("row");
+  await expect(rows).toHaveCount(1 + 20);
+  await page.getByRole("button", { name: "Show 16 older results" }).press("Enter");
+  await expect(rows).toHaveCount(1 + 36);
   await page.getByText("Set new limits").click();
   const limits = page.getByRole("group").filter({ hasText: "Set new limits" });
   await limits.getByLabel("So many results").fill("3");

@@ -23,13 +23,13 @@ import { keepDetectionLimit, ownDetectionLimit } from "../../server/quality/dete
 import { startHref } from "../../server/quality/startOfCheck";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { Formula } from "../../ui/Formula";
-import { resultHref } from "../../ui/results";
 import { TextField } from "../../ui/TextField";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/chart";
 import { ChartInView } from "./ChartInView";
 import { chartKeyIn } from "./chartKey";
+import { NewestResults } from "./NewestResults";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.key.code ?? "Control"} · Brintel` },
@@ -60,12 +60,12 @@ export async function loader({ url, context }: Route.LoaderArgs) {
   };
 }
 
-/** So many of the newest results stand in the table. */
+/** So many of the newest results come with the page, for its table and its calculators. */
 const shownPoints = 60;
 /** So many are looked through for the list of signals; the chart marks them all. */
 const lately = 500;
-/** So many of the newest signals are listed. */
-const shownSignals = 40;
+/** So many of the newest signals are listed: what is laid out with the page stays small. */
+const shownSignals = 20;
 
 const count = z.coerce
   .number({ error: "Give a number of results." })
@@ -120,7 +120,7 @@ export default function Chart() {
   const last = newest.at(-1);
   const n = (v: number) => formatNumber(v, facts.decimals);
   // As they are written: a calculator shows what it was given.
-  const given = JSON.stringify({ values: newest.slice(-60).map((p) => Number(n(p.value))) });
+  const given = JSON.stringify({ values: newest.map((p) => Number(n(p.value))) });
   const calculator = (id: string) => `/solutions/${id}?with=${encodeURIComponent(given)}`;
   const open = (id: string) => navigate(`/ledger?reading=${id}`);
   return (
@@ -212,61 +212,14 @@ export default function Chart() {
           </WideTable>
         </section>
       )}
-      <section className="stack close" aria-label="Results">
-        <h2>Results</h2>
-        <p className="cluster">
-          <Link className="calm" to={calculator("grubbs")}>
-            Is one an outlier?
-          </Link>
-          <Link className="calm" to={calculator("control-chart")}>
-            The working of a chart
-          </Link>
-        </p>
-        {all > newest.length && (
-          <p className="quiet small">
-            The newest {newest.length}; every one is in the{" "}
-            <Link to={`/ledger?${new URLSearchParams({ kind: "control", parameter: key.parameter })}`}>
-              ledger
-            </Link>
-            .
-          </p>
-        )}
-        <WideTable name="Newest results">
-          <table className="figures">
-            <thead>
-              <tr>
-                <th className="r">No.</th>
-                <th>Measured</th>
-                <th className="r">Result</th>
-                <th>Verdict</th>
-                <th>Note</th>
-              </tr>
-            </thead>
-            <tbody>
-              {newest
-                .map((p, i) => ({ ...p, no: all - newest.length + i + 1 }))
-                .reverse()
-                .map((p) => (
-                  <tr key={p.id}>
-                    <td className="r m">{p.no}</td>
-                    <td>
-                      <Link to={resultHref({ ...p, parameter: key.parameter })}>
-                        {showTime(p.measured_at, zone, "both")}
-                      </Link>
-                    </td>
-                    <td className="r m">
-                      {n(p.value)} {facts.unit}
-                    </td>
-                    <td>
-                      <VerdictMark verdict={p.verdict} size={16} word />
-                    </td>
-                    <td>{p.cause ?? (p.action_id ? <Link to="/quality">no cause noted yet</Link> : "")}</td>
-                  </tr>
-                ))}
-            </tbody>
-          </table>
-        </WideTable>
-      </section>
+      <NewestResults
+        points={newest}
+        all={all}
+        parameter={key.parameter}
+        facts={facts}
+        zone={zone}
+        calculator={calculator}
+      />
     </main>
   );
 }
