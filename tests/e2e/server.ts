@@ -1,4 +1,4 @@
-import { type ChildProcess, spawn } from "node:child_process";
+import { fork } from "node:child_process";
 import { randomUUID } from "node:crypto";
 import { copyFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
@@ -12,11 +12,64 @@ export const cookieOf = (person: "Noor" | "Maren" | "Petra") => join(folder, `${
 /** The servers of this worker's tests by their addresses. */
 const running = new Map<string, BrintelServer>();
 
+/** A process of this worker that served a test before and has nothing left to do. */
+let spare: ServerProcess | undefined;
+
+/** A process in which the real server runs. */
+class ServerProcess {
+  private readonly child = fork("tests/e2e/serverProcess.mjs", {
+    execArgv: [],
+    env: {
+      ...process.env,
+      NODE_ENV: "production",
+      BRINTEL_DEVICE_SPEED: "40",
+      BRINTEL_LOG: "error",
+      BRINTEL_BACKUP_HOURS: "0",
+      BRINTEL_SECRET: "tests",
+      BRINTEL_TEST_CLOCK: "1",
+    },
+  });
+
+  /** Has it do something, and waits for its answer. Errors: throws what it says went wrong, and when it ends meanwhile. */
+  async ask(question: Asked): Promise<Answer> {
+    this.child.ref();
+    this.child.channel?.ref();
+    const answer = await new Promise<Answer>((done) => {
+      const ended = () => done({ trouble: "The server's process ended." });
+      this.child.once("exit", ended);
+      this.child.once("message", (said: Answer) => {
+        this.child.off("exit", ended);
+        done(said);
+      });
+      this.child.send(question);
+    });
+    // Between questions it keeps nobody waiting: it ends with whoever asked it.
+    this.child.unref();
+    this.child.channel?.unref();
+    if (answer.trouble) throw new Error(answer.trouble);
+    return answer;
+  }
+
+  async end(): Promise<void> {
+    if (this.child.exitCode !== null || this.child.signalCode !== null) return;
+    const gone = new Promise((done) => this.child.once("exit", done));
+    this.child.kill("SIGKILL");
+    await gone;
+  }
+}
+type Asked = { ask: "serve"; database: string; port: number } | { ask: "stop" };
+interface Answer {
+  port?: number;
+  idle?: boolean;
+  trouble?: string;
+}
+
 /** The real server on a database of its own, which can be killed and started again at the same address. */
 export class BrintelServer {
-  private child: ChildProcess | undefined;
+  private process: ServerProcess | undefined;
   private port = 0;
   private ahead_ms = 0;
+  private lost = false;
   private constructor(private readonly database: string) {}
 
   static async create(data: "demo" | "empty"): Promise<BrintelServer> {
@@ -38,29 +91,13 @@ export class BrintelServer {
   }
 
   async start(): Promise<void> {
-    const child = spawn(process.execPath, ["server.mjs"], {
-      env: {
-        ...process.env,
-        NODE_ENV: "production",
-        PORT: String(this.port),
-        BRINTEL_DATABASE: this.database,
-        BRINTEL_DEVICE_SPEED: "40",
-        BRINTEL_LOG: "error",
-        BRINTEL_BACKUP_HOURS: "0",
-        BRINTEL_SECRET: "tests",
-        BRINTEL_TEST_CLOCK: "1",
-      },
-      stdio: ["ignore", "pipe", "inherit"],
-    });
-    this.child = child;
-    this.port = await new Promise<number>((ready, failed) => {
-      child.once("exit", () => failed(new Error("The server did not start.")));
-      child.stdout.on("data", (text: Buffer) => {
-        const port = /ready at http:\/\/[^:]+:(\d+)/.exec(text.toString())?.[1];
-        if (port) ready(Number(port));
-      });
-    });
-    if (this.ahead_ms) await this.wind(this.ahead_ms);
+    const taken = spare ?? new ServerProcess();
+    spare = undefined;
+    this.process = taken;
+    const { port } = await taken.ask({ ask: "serve", database: this.database, port: this.port });
+    this.port = port ?? 0;
+    // Whoever was served before may have wound it.
+    await this.wind(this.ahead_ms);
   }
 
   /** Winds the server's clock on by so much in all; it stays wound when the server is started again. */
@@ -76,25 +113,24 @@ export class BrintelServer {
 
   /** Takes the database file away under the running server, as a clean-up script by mistake would. */
   lose(): void {
+    this.lost = true;
     for (const end of ["", "-wal", "-shm"]) rmSync(this.database + end, { force: true });
   }
 
   /** Ends the process at once, as a power cut would. */
-  kill(): Promise<void> {
-    return this.end("SIGKILL");
+  async kill(): Promise<void> {
+    await this.process?.end();
+    this.process = undefined;
   }
 
-  /** Stops it as whoever looks after it does: the file is whole afterwards. */
-  stop(): Promise<void> {
-    return this.end("SIGTERM");
-  }
-
-  private async end(signal: "SIGKILL" | "SIGTERM"): Promise<void> {
-    const { child } = this;
-    if (!child || child.exitCode !== null || child.signalCode !== null) return;
-    const gone = new Promise((done) => child.once("exit", done));
-    child.kill(signal);
-    await gone;
+  /** Stops serving: the file is whole afterwards, and the process may serve another. */
+  async stop(): Promise<void> {
+    const { process: served } = this;
+    if (!served || this.lost) return this.kill();
+    this.process = undefined;
+    const { idle } = await served.ask({ ask: "stop" });
+    if (idle && !spare) spare = served;
+    else await served.end();
   }
 }
 
@@ -143,7 +179,7 @@ export const test = base.extend<{
   server: async ({ data }, use) => {
     const server = await BrintelServer.create(data);
     await use(server);
-    await server.kill();
+    await server.stop();
   },
   baseURL: async ({ server }, use) => use(server.url),
   page: async ({ page }, use) => use(waitsUntilListening(page)),

@@ -13,5 +13,9 @@ export function database(): Promise<Knex> {
   return opened;
 }
 
-/** Closes it when the program ends, so that the file is whole by itself. */
-export const closeDatabase = async (): Promise<void> => (await opened)?.destroy();
+/** Closes it when the server is done with it, so that the file is whole by itself. */
+export async function closeDatabase(): Promise<void> {
+  const db = await opened;
+  opened = undefined;
+  await db?.destroy();
+}

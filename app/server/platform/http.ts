@@ -2,13 +2,14 @@ import { keepBackingUp } from "../upkeep/backupRunner.server";
 import { metrics, timeAnswers } from "../upkeep/metrics.server";
 import "react-router";
 import { randomBytes } from "node:crypto";
+import type { Server } from "node:http";
 import compression from "compression";
 import express from "express";
 import compressedFiles from "express-static-gzip";
 import helmet from "helmet";
 import { pinoHttp } from "pino-http";
 import { keepResuming } from "../results/rejudgeRunner.server";
-import { keepSealing } from "../upkeep/sealing.server";
+import { closeAll, keepSealing } from "../upkeep/sealing.server";
 import { applicationOf } from "./answer";
 import { config } from "./config.server";
 import { database } from "./database.server";
@@ -25,8 +26,8 @@ import { oneDrainListener } from "./drain";
 import { healthOf } from "./health.server";
 import { log } from "./log.server";
 
-/** The web server: log, security headers, what may come in, compression, files of the build, health, the application. */
-export async function createApp(clientFolder: string) {
+/** What answers: log, security headers, what may come in, compression, files of the build, health, the application. */
+async function createApp(clientFolder: string) {
   const db = await database();
   await keepResuming(db);
   keepSealing(db);
@@ -98,7 +99,25 @@ export async function createApp(clientFolder: string) {
   return app;
 }
 
-export { closeAll } from "../upkeep/sealing.server";
+/** Serves the application; resolves when it listens. Errors: rejects where the port is taken or the data cannot be used. */
+export async function serve(clientFolder: string, port: number, host: string): Promise<Server> {
+  const app = await createApp(clientFolder);
+  return new Promise((listens, failed) => {
+    const server = app.listen(port, host, () => listens(server));
+    // Longer than proxies and clients keep a connection: none is cut while somebody is about to use it again.
+    server.keepAliveTimeout = 75_000;
+    server.once("error", failed);
+  });
+}
+
+/** Takes no more requests, cuts what is open (live streams are by nature) and closes the database. */
+export async function stopServing(server: Server): Promise<void> {
+  const closed = new Promise((done) => server.close(done));
+  server.closeAllConnections();
+  await closed;
+  await closeAll();
+}
+
 export { configTrouble } from "./config.server";
 export { StorageTrouble } from "./trouble.server";
 export { log };

@@ -4,6 +4,7 @@ import { nowIso } from "../platform/clock.server";
 import { database, databasePlace } from "../platform/database.server";
 import { alone, openDatabase, whereIs } from "../platform/engine.server";
 import { log } from "../platform/log.server";
+import { lookEvery } from "../platform/rounds.server";
 import { troubleOf } from "../platform/trouble.server";
 import { askWorker, workersExist } from "../platform/workers.server";
 import { noteFailure, type RejudgingRequest, unfinishedRejudgings } from "./rejudge.server";
@@ -53,9 +54,9 @@ export async function keepResuming(db: Knex): Promise<void> {
     for (const id of await unfinishedRejudgings(db)) startRejudging(id);
   };
   await resume();
-  setInterval(() => {
+  lookEvery(look_ms, () => {
     resume().catch((error: unknown) => log.warn({ error }, "no look for what was left undone"));
-  }, look_ms).unref();
+  });
 }
 
 interface PreviewRequest extends RejudgingRequest {

@@ -4,6 +4,7 @@ import { config } from "../platform/config.server";
 import { alone, besideOf, whereIs } from "../platform/engine.server";
 import { log } from "../platform/log.server";
 import { type Actor, allow } from "../platform/rights.server";
+import { lookEvery } from "../platform/rounds.server";
 import { askWorker, workersExist } from "../platform/workers.server";
 import { makeBackup } from "./backup.server";
 import { type Backup, listBackups } from "./backupFiles.server";
@@ -62,6 +63,5 @@ export function keepBackingUp(db: Knex): void {
   const look = () => {
     if (due()) void backUp(db, due);
   };
-  setTimeout(look, first_ms).unref();
-  setInterval(look, look_ms).unref();
+  lookEvery(look_ms, look, first_ms);
 }
