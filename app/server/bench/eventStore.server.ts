@@ -1,5 +1,6 @@
 import { createHash } from "node:crypto";
 import type { Knex } from "knex";
+import { insertRows } from "../platform/insertMany";
 import { pack, unpack } from "../platform/pack.server";
 import type { BenchEvent } from "./benchWork.server";
 
@@ -95,7 +96,7 @@ export async function addEvents(
     seq: countBefore + i + 1,
     payload: JSON.stringify(e.payload),
   }));
-  if (rows.length) await trx.batchInsert("bench_events", rows, 50);
+  await insertRows(trx, "bench_events", rows);
   return all;
 }
 

@@ -7,6 +7,7 @@ import { calibrationValidUntil, trendOf } from "../../../core/calibration/validi
 import { localDate } from "../../../core/time/local";
 import { type BenchWork, type Finishing, recordId } from "../bench/benchWork.server";
 import { filledFrom } from "../meters/meters.server";
+import { insertRows } from "../platform/insertMany";
 import { writeJournal } from "../platform/journal.server";
 import { pack } from "../platform/pack.server";
 import { anyReadingBetween, endCalibrations } from "../results/news.server";
@@ -94,7 +95,7 @@ export async function projectCalibration(
   const rows = judgeSession(state, rules).map((judged) =>
     calibrationRow(work, state, judged, by, calibrationValidUntil(judged.result.measurand, finished, rules)),
   );
-  if (rows.length) await trx.batchInsert("calibrations", rows, 10);
+  await insertRows(trx, "calibrations", rows, 10);
   await writePours(trx, work.id, state, rules.zone);
   await writeJournal(
     trx,

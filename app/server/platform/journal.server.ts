@@ -1,5 +1,6 @@
 import { createHash } from "node:crypto";
 import type { Knex } from "knex";
+import { insertRows } from "./insertMany";
 
 export interface JournalEntry {
   person_id: string;
@@ -67,7 +68,7 @@ async function append(trx: Knex, rows: readonly { row: NewRow; events: string | 
     hash = hashOf(next, hash, events);
     return { ...next, hash };
   });
-  await trx.batchInsert("journal", whole, 50);
+  await insertRows(trx, "journal", whole);
   await trx("journal_head").where({ id: 1 }).update({ seq, hash });
 }
 

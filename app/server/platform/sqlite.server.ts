@@ -129,6 +129,26 @@ export async function openSqlite(
   }
 }
 
+/** So many statements are kept prepared; longer ones are rows being written, and seldom the same twice. */
+const mostPrepared = 600;
+const longest = 6000;
+
+/** Keeps what was prepared for the next time it is asked: the query builder would have the engine read every question anew. */
+function keepPrepared(connection: Sqlite.Database): void {
+  const kept = new Map<string, Sqlite.Statement>();
+  const prepare = connection.prepare.bind(connection);
+  const again = (sql: string): Sqlite.Statement => {
+    const known = kept.get(sql);
+    if (known) return known;
+    const statement = prepare(sql);
+    if (kept.size >= mostPrepared) kept.clear();
+    // Some pragmas do what they do while they are prepared: once would be all.
+    if (sql.length <= longest && !/^\s*pragma\b/i.test(sql)) kept.set(sql, statement);
+    return statement;
+  };
+  connection.prepare = again as typeof connection.prepare;
+}
+
 const connect = (file: string, once: boolean, hurried: boolean): Knex =>
   knex({
     client: "better-sqlite3",
@@ -138,8 +158,9 @@ const connect = (file: string, once: boolean, hurried: boolean): Knex =>
     pool: {
       min: 1,
       max: 1,
-      afterCreate(connection: { pragma(text: string): void }, done: (error: Error | null) => void) {
+      afterCreate(connection: Sqlite.Database, done: (error: Error | null) => void) {
         try {
+          keepPrepared(connection);
           connection.pragma("foreign_keys = ON");
           connection.pragma("busy_timeout = 5000");
           connection.pragma("journal_mode = WAL");

@@ -1,3 +1,4 @@
+import { setImmediate as breath } from "node:timers/promises";
 import type { Knex } from "knex";
 import { type Actor, allow, type Right } from "./rights.server";
 import { ensureSameFile } from "./sqlite.server";
@@ -51,6 +52,8 @@ export async function writeLocked<T>(db: Knex, work: (trx: Knex.Transaction) => 
 /** Writes as soon as no other process does. */
 async function writeSoon<T>(db: Knex, work: (trx: Knex.Transaction) => Promise<T>): Promise<T> {
   const until = Date.now() + patience_ms;
+  // SQLite answers at once: one write after another would never let anything else of this process have its turn.
+  await breath();
   for (let tries = 0; ; tries++) {
     try {
       ensureSameFile(db);

@@ -1,6 +1,7 @@
 import type { Knex } from "knex";
 import { ulid } from "ulid";
 import { counted } from "../../../core/quantity/format";
+import { insertRows } from "../platform/insertMany";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
@@ -48,10 +49,10 @@ export function noteLooked(
         !noted.includes(`${s.id} ${s.judgement}`),
     );
     const notes = fresh.map(({ id, judgement }) => ({ id: ulid(), reading_id: id, judgement, comment }));
-    await trx.batchInsert(
+    await insertRows(
+      trx,
       "review_notes",
       notes.map((note) => ({ ...note, at: now, person_id: actor.id })),
-      50,
     );
     await writeJournal(
       trx,
@@ -122,7 +123,8 @@ export function signShift(
     const hash = hashOfSignature(signed);
     const signature = { day, from_at: from, to_at: to, comment, readings: signed.length, hash };
     await trx("signatures").insert({ id: signature_id, at: now, person_id: actor.id, ...signature });
-    await trx.batchInsert(
+    await insertRows(
+      trx,
       "signed_readings",
       signed.map((s) => ({ signature_id, ...s })),
       100,

@@ -1,6 +1,7 @@
 import type { Knex } from "knex";
 import { lotCondition, lotSchema, portionsLeft } from "../../../core/stock/lot";
 import { dayStart } from "../../../core/time/zone";
+import { insertRows } from "../platform/insertMany";
 import { rulesInForce } from "../rules/rules.server";
 
 /**
@@ -29,13 +30,11 @@ export async function writeUses(trx: Knex, workId: string, uses: readonly LotUse
     .select("lot_id", "amount");
   if (before.length === 0 && uses.length === 0) return;
   await trx("lot_uses").where({ work_id: workId }).delete();
-  if (uses.length) {
-    await trx.batchInsert(
-      "lot_uses",
-      uses.map((use) => ({ into_lot_id: null, ...use, work_id: workId })),
-      50,
-    );
-  }
+  await insertRows(
+    trx,
+    "lot_uses",
+    uses.map((use) => ({ into_lot_id: null, ...use, work_id: workId })),
+  );
   const taken = new Map<string, number>();
   const count = (rows: readonly { lot_id: string; amount: number | null }[], sign: 1 | -1) => {
     for (const { lot_id, amount } of rows) taken.set(lot_id, (taken.get(lot_id) ?? 0) + sign * (amount ?? 0));
