@@ -1,7 +1,16 @@
 // npm test: installs what is missing (Chromium too), then lint, types, unused code, boundaries, unit, reference and
 // end-to-end tests; the stores on PostgreSQL too, where it is or may be installed.
 import { ensurePostgres, startPostgres } from "./lib/postgres.mjs";
-import { ensureBuild, ensureChromium, ensurePackages, run, say, stop, tool } from "./lib/steps.mjs";
+import {
+  ensureBuild,
+  ensureChromium,
+  ensurePackages,
+  run,
+  runBeside,
+  say,
+  stop,
+  tool,
+} from "./lib/steps.mjs";
 
 /** What was left out, for the last line. */
 const leftOut = [];
@@ -28,15 +37,25 @@ async function onPostgres() {
   }
 }
 
+/** The type check keeps one core busy for long: it goes on beside the short steps, which keep the other. */
+let types;
+function beginTypes() {
+  types = runBeside(join(root, "node_modules", ".bin", "tsc"), ["--noEmit"]);
+  // It is waited for later; meanwhile another step may end everything.
+  types.catch(() => undefined);
+}
+
 const steps = [
   ["Lint and format", () => tool("biome", ["check", "--error-on-warnings", "."])],
-  // The routes' own types are written by the type check; what looks for unused code reads them.
-  ["Types", () => run("npm", ["run", "--silent", "types"])],
+  // What looks for unused code reads the routes' own types.
+  ["Types of the routes", () => tool("react-router", ["typegen"])],
+  ["Types (beside the next steps)", () => beginTypes()],
   ["Unused code", () => tool("knip", [])],
   ["Boundaries", () => run("npm", ["run", "--silent", "boundaries"])],
+  ["Build", () => ensureBuild()],
+  ["Types", () => types],
   ["Unit and reference tests", () => tool("vitest", ["run"])],
   ["Stores on PostgreSQL", () => onPostgres()],
-  ["Build", () => ensureBuild()],
   ["End-to-end tests", (chromium) => tool("playwright", ["test"], { env: { BRINTEL_CHROMIUM: chromium } })],
 ];
 

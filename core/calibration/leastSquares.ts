@@ -22,9 +22,15 @@ export interface Line {
 export function fitLine(x: readonly number[], y: readonly number[]): Result<Line> {
   const n = Math.min(x.length, y.length);
   if (n < 2) return err("too-few", "A line needs at least two points.");
-  const mean = (values: readonly number[]) => values.slice(0, n).reduce((sum, v) => sum + v, 0) / n;
-  const meanX = mean(x);
-  const meanY = mean(y);
+  // Plain loops: a stream is fitted anew with every sample that comes.
+  let sumX = 0;
+  let sumY = 0;
+  for (let i = 0; i < n; i++) {
+    sumX += x[i] as number;
+    sumY += y[i] as number;
+  }
+  const meanX = sumX / n;
+  const meanY = sumY / n;
   let sxx = 0;
   let sxy = 0;
   let syy = 0;
@@ -38,11 +44,13 @@ export function fitLine(x: readonly number[], y: readonly number[]): Result<Line
   if (!(sxx > 0)) return err("no-spread", "All points lie at the same place, so no line can be drawn.");
   const slope = sxy / sxx;
   const intercept = meanY - slope * meanX;
-  const residuals = Array.from(
-    { length: n },
-    (_, i) => (y[i] as number) - intercept - slope * (x[i] as number),
-  );
-  const sse = residuals.reduce((sum, r) => sum + r * r, 0);
+  const residuals: number[] = [];
+  let sse = 0;
+  for (let i = 0; i < n; i++) {
+    const residual = (y[i] as number) - intercept - slope * (x[i] as number);
+    residuals.push(residual);
+    sse += residual * residual;
+  }
   const residualSd = n > 2 ? Math.sqrt(sse / (n - 2)) : 0;
   const slopeSe = residualSd / Math.sqrt(sxx);
   return ok({

@@ -60,10 +60,14 @@ export function settledSignal(state: Instrument, quantity: Measurand): number {
 }
 
 /** First-order approach to the settled signal, without noise. */
-function approached(state: Instrument, quantity: Measurand, tS: number): number {
+function approached(
+  state: Instrument,
+  quantity: Measurand,
+  tS: number,
+  settled = settledSignal(state, quantity),
+): number {
   const channel = state.channels[quantity];
   if (!channel) return Number.NaN;
-  const settled = settledSignal(state, quantity);
   const response = sensorModels[quantity].response(channel.truth, state.faults);
   return settled + (channel.from - settled) * Math.exp(-Math.max(0, tS - state.entered_s) / response);
 }
@@ -87,7 +91,7 @@ export function sampleAt(state: Instrument, quantity: Measurand, tS: number): De
   const dry = state.medium.kind === "air" && quantity !== "temperature" && quantity !== "volume";
   const wandering = dry && quantity !== "oxygen" ? 6 * Math.sin(tS / 3) * (quantity === "ph" ? 1 : 0.01) : 0;
   const value =
-    approached(state, quantity, tS) +
+    approached(state, quantity, tS, settled) +
     truth.drift_per_h * Math.min(tS / 3600, 12) +
     model.scatter(truth, state.faults, settled) * gaussianAt(truth.seed, noiseIndex(state, quantity, tS)) +
     wandering;

@@ -33,6 +33,21 @@ export function run(command, args, options = {}) {
   });
 }
 
+/** Runs a command beside others: what it prints is shown when it has ended, in one piece. Rejects as {@link run} does. */
+export function runBeside(command, args) {
+  return new Promise((done, failed) => {
+    const child = spawn(command, args, { cwd: root, stdio: ["ignore", "pipe", "pipe"] });
+    const printed = [];
+    for (const stream of [child.stdout, child.stderr]) stream.on("data", (piece) => printed.push(piece));
+    child.on("error", (error) => failed(new Error(`${command} could not be started: ${error.message}`)));
+    child.on("close", (code, signal) => {
+      process.stdout.write(Buffer.concat(printed));
+      if (code === 0) done();
+      else failed(new Error(`${command} ${args.join(" ")} ended with ${signal ?? code}`));
+    });
+  });
+}
+
 /** A tool of node_modules/.bin, started without npx. */
 export const tool = (name, args, options) => run(join(root, "node_modules", ".bin", name), args, options);
 
