@@ -1,10 +1,12 @@
 // npm test: installs what is missing (Chromium too), then lint, types, unused code, boundaries, unit, reference and
 // end-to-end tests; the stores on PostgreSQL too, where it is or may be installed.
+import { join } from "node:path";
 import { ensurePostgres, startPostgres } from "./lib/postgres.mjs";
 import {
   ensureBuild,
   ensureChromium,
   ensurePackages,
+  root,
   run,
   runBeside,
   say,

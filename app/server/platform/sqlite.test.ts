@@ -7,7 +7,7 @@ import type { Knex } from "knex";
 import { describe, expect, it } from "vitest";
 import { openDatabase } from "./engine.server";
 import { healthOf } from "./health.server";
-import { insertMany } from "./insertMany";
+import { insertMany, insertRows } from "./insertMany";
 import { noteTrouble, StorageTrouble } from "./trouble.server";
 import { programVersion } from "./version.server";
 import { writeLocked } from "./write.server";
@@ -143,7 +143,69 @@ describe("a write that meets another writer", () => {
   });
 });
 
+describe("writes that queue", () => {
+  it("let everything else of the program have its turn between two of them", async () => {
+    const db = await openDatabase(":memory:");
+    let turns = 0;
+    const others = setInterval(() => turns++, 0);
+    const until = Date.now() + 200;
+    while (Date.now() < until) await writeLocked(db, (trx) => trx("program_log").whereRaw("false").delete());
+    clearInterval(others);
+    expect(turns).toBeGreaterThan(0);
+    await db.destroy();
+  });
+});
+
+describe("a question that was asked before", () => {
+  it("is answered by what is there now, also when its table has got another column", async () => {
+    const db = await openDatabase(":memory:");
+    const all = () => db("seen").select().orderBy("what");
+    await db.schema.createTable("seen", (t) => void t.string("what"));
+    await insertRows(db, "seen", [{ what: "heron" }]);
+    expect(await all()).toEqual([{ what: "heron" }]);
+    await db.schema.alterTable("seen", (t) => void t.integer("times").defaultTo(1));
+    await insertRows(db, "seen", [{ what: "otter", times: 2 }]);
+    expect(await all()).toEqual([
+      { what: "heron", times: 1 },
+      { what: "otter", times: 2 },
+    ]);
+    await db.destroy();
+  });
+
+  it("does not keep a setting of the engine from being made again", async () => {
+    const db = await openDatabase(":memory:");
+    const setting = async () => (await db.raw("pragma reverse_unordered_selects"))[0];
+    for (const on of [1, 0, 1]) {
+      await db.raw(`pragma reverse_unordered_selects = ${on}`);
+      expect(await setting()).toEqual({ reverse_unordered_selects: on });
+    }
+    await db.destroy();
+  });
+
+  it("gives its place up when very many others were asked", async () => {
+    const db = await openDatabase(":memory:");
+    for (let n = 0; n < 1500; n++)
+      expect(await db.raw(`select ${n} as n, ? as also`, [n])).toEqual([{ n, also: n }]);
+    await db.destroy();
+  });
+});
+
 describe("many rows at once", () => {
+  it("are inserted a few in each statement, in their order, and none when there are none", async () => {
+    const db = await openDatabase(":memory:");
+    const rows = Array.from({ length: 123 }, (_, i) => ({
+      version: "x",
+      migration: `m${String(i).padStart(3, "0")}`,
+      at: "z",
+    }));
+    await insertRows(db, "program_log", rows, 50);
+    await insertRows(db, "program_log", []);
+    expect(await db("program_log").where({ version: "x" }).orderBy("rowid").pluck("migration")).toEqual(
+      rows.map((r) => r.migration),
+    );
+    await db.destroy();
+  });
+
   it("are inserted, each with its own values, whatever characters they hold", async () => {
     const db = await openDatabase(":memory:");
     const count = 7000;
