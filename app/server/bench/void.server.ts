@@ -4,6 +4,7 @@ import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 import { followChecks } from "../quality/followChecks.server";
+import { followSpikes } from "../quality/spikes.server";
 import { followTogetherOf } from "../quality/together.server";
 import { followDerived } from "../results/derived.server";
 import { forgetLatest } from "../results/latest.server";
@@ -52,16 +53,11 @@ export function voidResults(
     const checks = readings.filter((r) => r.kind !== "sample");
     const out = `a check was taken out: ${checks.map((r) => r.id).join(", ")}`;
     await followChecks(trx, checks, out, { by: actor.id, now });
-    await followTogetherOf(
-      trx,
-      readings.map((r) => r.id),
-      { by: actor.id, now },
-    );
-    await followDerived(
-      trx,
-      readings.map((r) => r.id),
-      { by: actor.id, now },
-    );
+    const finishing = { by: actor.id, now };
+    const ids = readings.map((r) => r.id);
+    await followTogetherOf(trx, ids, finishing);
+    await followSpikes(trx, ids, finishing);
+    await followDerived(trx, ids, finishing);
     return readings.length;
   });
 }

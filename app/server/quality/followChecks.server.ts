@@ -8,6 +8,7 @@ import { judgeAnew } from "../results/judgeAnew.server";
 import { noteAction } from "./actions.server";
 import { followCheck } from "./batches.server";
 import { lookBack, onChart } from "./charts.server";
+import { withoutAddition } from "./subjects.server";
 
 /** A check of a batch, as it stands in the ledger. */
 export interface CheckRow {
@@ -50,24 +51,18 @@ async function reachOf(trx: Knex, check: CheckRow): Promise<Present[]> {
 async function qualityNow(
   trx: Knex,
   { id, value, measured_at: at, subject_code: code, ...of }: Present,
-): Promise<(quality: QualityEvidence) => QualityEvidence> {
-  if (value === null) return (quality) => quality;
-  const chart =
-    of.kind === "control" && code !== null
-      ? await onChart(trx, { ...of, code }, { id, at, value })
-      : undefined;
-  return ({ chart: _, ...quality }) => {
-    const { spike } = quality;
-    const recovered =
-      spike && spike.unspiked !== null
-        ? recoveryOf({ ...spike, unspiked: spike.unspiked, spiked: value }).percent
-        : null;
-    return {
-      ...quality,
-      ...(chart ? { chart } : {}),
-      ...(spike ? { spike: { ...spike, recovery_percent: recovered } } : {}),
-    };
-  };
+  { chart: _, ...quality }: QualityEvidence,
+): Promise<QualityEvidence> {
+  const { spike } = quality;
+  if (spike) {
+    const unspiked = await withoutAddition(trx, spike.unspiked_id);
+    const recovery_percent =
+      unspiked === null || value === null ? null : recoveryOf({ ...spike, unspiked, spiked: value }).percent;
+    return { ...quality, spike: { ...spike, unspiked, recovery_percent } };
+  }
+  if (of.kind !== "control" || code === null || value === null) return quality;
+  const chart = await onChart(trx, { ...of, code }, { id, at, value });
+  return { ...quality, ...(chart ? { chart } : {}) };
 }
 
 /**
@@ -95,15 +90,15 @@ async function followSome(
 ): Promise<void> {
   const before = new Map<string, Present>();
   for (const check of checks) for (const row of await reachOf(trx, check)) before.set(row.id, row);
-  const anew = new Map<string, (quality: QualityEvidence) => QualityEvidence>();
-  for (const [id, row] of before) anew.set(id, await qualityNow(trx, row));
   await judgeAnew(
     trx,
     [...before.keys()],
-    (evidence, { id }) =>
-      "quality" in evidence && evidence.quality
-        ? { ...evidence, quality: anew.get(id)?.(evidence.quality) ?? evidence.quality }
-        : evidence,
+    async (evidence, { id }) => {
+      const row = before.get(id);
+      return row && "quality" in evidence && evidence.quality
+        ? { ...evidence, quality: await qualityNow(trx, row, evidence.quality) }
+        : evidence;
+    },
     cause,
     finishing,
   );

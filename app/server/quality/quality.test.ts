@@ -1,45 +1,24 @@
-import { ulid } from "ulid";
 import { describe, expect, it } from "vitest";
 import type { Subject } from "../../../core/bench/subject";
 import { defaultHouseRules } from "../../../core/rules/houseRules";
-import { libraryMethod, RunPlayer } from "../../../core/simulation/runPlayer";
 import { supplyLotSchema } from "../../../core/stock/supply";
 import { recordId } from "../bench/benchWork.server";
 import { verifyJournal } from "../bench/verifyJournal.server";
 import { voidResults } from "../bench/void.server";
-import { findReading, latestOfSite } from "../results/readings.server";
+import { latestOfSite } from "../results/readings.server";
 import { confirmRejudging } from "../results/rejudge.server";
 import { runRejudging } from "../results/rejudgeRun.server";
 import { amendReading } from "../review/amend.server";
 import { changeRules } from "../rules/rules.server";
 import { addLot, changeLot } from "../stock/lots.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
-import { openTestRun, postPlayed } from "../testing/benchRun";
+import { at, phosphateBench } from "../testing/phosphateBench";
 import { calibratedPh, phReading } from "../testing/testBench";
 import { closeAction, closedActions, openActions } from "./actions.server";
 import { chartPoints, chartState, chartVersions, listCharts, setLimits } from "./charts.server";
 
 const use = benchForEachTest();
-const at = (h: number, min = 0, day = 12) =>
-  `2026-04-${String(day).padStart(2, "0")}T${String(h).padStart(2, "0")}:${String(min).padStart(2, "0")}:00.000Z`;
-
-/** A phosphate run of something that holds so much; returns the id of its result. */
-async function run(size: number, begun: string, subject: Subject = { kind: "sample" }): Promise<string> {
-  const method = libraryMethod("phosphate-photometer");
-  const work = ulid(Date.parse(begun));
-  await openTestRun(use.bench, method, begun, { work, subject });
-  const played = new RunPlayer(method, { subject }, Date.parse(begun)).play(size);
-  await postPlayed(use.bench, work, played.events, begun);
-  return `${work}-phosphate`;
-}
-
-const read = async (id: string) => {
-  const reading = await findReading(use.bench.db, id);
-  if (!reading) throw new Error("There is no such result.");
-  return reading;
-};
-const verdictOf = async (id: string) => (await read(id)).verdict;
-const saidOf = async (id: string) => (await read(id)).findings.map((f) => f.sentence).join(" ");
+const { run, verdictOf, saidOf } = phosphateBench(use);
 const blank: Subject = { kind: "blank", of: "reagent" };
 const control = (expected: number | null = 1): Subject => ({
   kind: "control",
@@ -212,34 +191,6 @@ describe("the bottle of a control", () => {
     await run(0, at(8), blank);
     expect((await db("bench_work").first("sample_id")).sample_id).toBeNull();
     expect((await db("readings").first("sample_id")).sample_id).toBeNull();
-  });
-});
-
-describe("a spike", () => {
-  it("is held when too little comes back, by what was there before", async () => {
-    const { db, person } = use.bench;
-    const sample = await run(0.8, at(8));
-    const spike = (strength: number): Subject => ({
-      kind: "spike",
-      code: "PS-1",
-      lot_id: null,
-      unspiked_id: sample,
-      sample_ml: 10,
-      spike_ml: 0.1,
-      strength,
-    });
-    // 0.8 mg/L in 10 mL and 0.1 mL of 50 mg/L make 1.287 mg/L.
-    expect(await verdictOf(await run(1.29, at(9), spike(50)))).toBe("sound");
-    expect(await verdictOf(sample)).toBe("sound");
-    const little = await run(1.1, at(8, 30), spike(50));
-    expect(await verdictOf(little)).toBe("held");
-    expect(await saidOf(little)).toContain("Less comes back than was added");
-    expect(await verdictOf(sample)).toBe("held");
-    // A slip of the pen: what comes back follows what was read.
-    const amendment = { what: "value" as const, text: "1.29", reason: "misread", judgement: 1 };
-    expect(await amendReading(db, little, amendment, person, at(9))).toBeNull();
-    expect(await verdictOf(little)).toBe("qualified");
-    expect(await verdictOf(sample)).toBe("qualified");
   });
 });
 

@@ -11,6 +11,7 @@ import { batchAround } from "./batches.server";
 import { followChecks } from "./followChecks.server";
 import { siteNormal } from "./normal.server";
 import { repeatabilityOf } from "./repeatability.server";
+import { followSpikes } from "./spikes.server";
 import { qualityOf } from "./subjects.server";
 import { followTogether, togetherAt } from "./together.server";
 
@@ -60,7 +61,7 @@ export const subjectColumns = (subject: Subject, instrument_id: string) => ({
   subject_code: "code" in subject ? subject.code : null,
 });
 
-/** Once a result is written: of a check whether it asks for a cause, and what its batch makes of it; of a sample what is held beside it. */
+/** Once a result is written: of a check whether it asks for a cause, and what its batch makes of it; of a sample what is held beside it, and what was added to it. */
 export async function followSubject(
   trx: Knex,
   subject: Subject,
@@ -75,7 +76,10 @@ export async function followSubject(
   },
   finishing: Finishing,
 ): Promise<void> {
-  if (subject.kind === "sample") return followTogether(trx, row, finishing);
+  if (subject.kind === "sample") {
+    await followTogether(trx, row, finishing);
+    return followSpikes(trx, [row.id], finishing);
+  }
   const check = { ...row, ...subjectColumns(subject, row.instrument_id) };
   await followChecks(trx, [check], `a check of its batch: ${subject.kind}`, finishing);
 }

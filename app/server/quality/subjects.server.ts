@@ -26,6 +26,18 @@ async function settledOf(trx: Knex, readingId: string): Promise<Settled | undefi
   return closed && { action_id: closed.id, cause: closed.cause, by: closed.by, at: closed.at };
 }
 
+/**
+ * What the water of a spike showed without the addition; null where that is no number, or was taken out. Less than can be seen counts
+ * as nothing there: what comes back is what was added.
+ */
+export async function withoutAddition(trx: Knex, readingId: string): Promise<number | null> {
+  const found: { value: number | null; shown: string | null } | undefined = await trx("readings")
+    .where({ id: readingId })
+    .whereNot("verdict", "void")
+    .first("value", "shown");
+  return found?.value ?? (found?.shown?.startsWith("<") ? 0 : null);
+}
+
 /** What a check rests on besides its own run: what is in the bottle, its chart, what it recovers; undefined for a sample. */
 export async function qualityOf(trx: Knex, subject: Subject, own: Own): Promise<QualityEvidence | undefined> {
   if (subject.kind === "sample") return undefined;
@@ -53,11 +65,7 @@ export async function qualityOf(trx: Knex, subject: Subject, own: Own): Promise<
     }
     case "spike": {
       const { code, lot_id, unspiked_id, sample_ml, spike_ml, strength } = subject;
-      const found: { value: number | null; shown: string | null } | undefined = await trx("readings")
-        .where({ id: unspiked_id })
-        .first("value", "shown");
-      // Less than can be seen counts as nothing there: what comes back is what was added.
-      const unspiked = found?.value ?? (found?.shown?.startsWith("<") ? 0 : null);
+      const unspiked = await withoutAddition(trx, unspiked_id);
       const recovery_percent =
         unspiked === null || own.value === null
           ? null

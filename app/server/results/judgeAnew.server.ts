@@ -34,7 +34,7 @@ export type Judged = Pick<Row, "id" | "work_id" | "source" | "parameter">;
 export async function judgeAnew(
   trx: Knex,
   ids: readonly string[],
-  change: (evidence: AnyEvidence, row: Judged) => AnyEvidence,
+  change: (evidence: AnyEvidence, row: Judged) => AnyEvidence | Promise<AnyEvidence>,
   cause: string,
   { by, now }: Finishing,
 ): Promise<string[]> {
@@ -56,7 +56,7 @@ export async function judgeAnew(
   for (const [i, row] of rows.entries()) {
     const before = evidence[i];
     if (!before) continue;
-    const after = change(before, row);
+    const after = await change(before, row);
     if (isDeepStrictEqual(after, before)) continue;
     const judged = judgeAny(after, (await rulesOfVersion(trx, row.rules_version)).rules);
     await writeJudgement(trx, { ...row, evidence: after, ...judged }, cause, now);

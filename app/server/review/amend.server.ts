@@ -10,6 +10,7 @@ import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 import { followChecks } from "../quality/followChecks.server";
+import { followSpikes } from "../quality/spikes.server";
 import { followTogetherOf } from "../quality/together.server";
 import { followDerived } from "../results/derived.server";
 import { findReading, type Reading } from "../results/readings.server";
@@ -130,7 +131,10 @@ export function amendReading(
     const finishing = { by: actor.id, now };
     if (reading.kind !== "sample")
       await followChecks(trx, [reading], `a check was amended: ${readingId}`, finishing);
-    else await followTogetherOf(trx, [readingId], finishing);
+    else {
+      await followTogetherOf(trx, [readingId], finishing);
+      await followSpikes(trx, [readingId], finishing);
+    }
     await followDerived(trx, [readingId], finishing);
     return null;
   });

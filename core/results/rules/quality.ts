@@ -148,7 +148,7 @@ function judgeSpike({ quality, reported, decimals, unit }: Checked, rules: House
         severity: "hold",
         measured: "no recovery",
         limit,
-        sentence: "The recovery cannot be reckoned: one of the two results is no number.",
+        sentence: "The recovery cannot be reckoned: one of the two results is no number, or was taken out.",
         action: "Measure sample and spike by a method that gives numbers.",
       },
     ];

@@ -1,0 +1,34 @@
+import { ulid } from "ulid";
+import type { Subject } from "../../../core/bench/subject";
+import { libraryMethod, RunPlayer } from "../../../core/simulation/runPlayer";
+import { findReading } from "../results/readings.server";
+import type { benchForEachTest } from "./benchForEachTest";
+import { openTestRun, postPlayed } from "./benchRun";
+
+/** A moment of April 2026. */
+export const at = (h: number, min = 0, day = 12) =>
+  `2026-04-${String(day).padStart(2, "0")}T${String(h).padStart(2, "0")}:${String(min).padStart(2, "0")}:00.000Z`;
+
+/** Phosphate runs of whatever one wants to be in the vial, and what becomes of their results. */
+export function phosphateBench(use: ReturnType<typeof benchForEachTest>) {
+  /** A run of something that holds so much; returns the id of its result. */
+  async function run(size: number, begun: string, subject: Subject = { kind: "sample" }): Promise<string> {
+    const method = libraryMethod("phosphate-photometer");
+    const work = ulid(Date.parse(begun));
+    await openTestRun(use.bench, method, begun, { work, subject });
+    const played = new RunPlayer(method, { subject }, Date.parse(begun)).play(size);
+    await postPlayed(use.bench, work, played.events, begun);
+    return `${work}-phosphate`;
+  }
+  const read = async (id: string) => {
+    const reading = await findReading(use.bench.db, id);
+    if (!reading) throw new Error("There is no such result.");
+    return reading;
+  };
+  return {
+    run,
+    read,
+    verdictOf: async (id: string) => (await read(id)).verdict,
+    saidOf: async (id: string) => (await read(id)).findings.map((f) => f.sentence).join(" "),
+  };
+}
