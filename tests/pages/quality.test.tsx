@@ -49,7 +49,7 @@ describe("the page of checks", () => {
     const [action] = await openActions(hands.bench.db);
     const page = await visitor().open("/quality");
     expect((await visitor().open("/stock")).text).toContain("Find the cause: Phosphate as PO4");
-    expect(page.text).toContain("Blank : Phosphate as PO4 0.30 mg/L");
+    expect(page.text).toContain("Blank: Phosphate as PO4 0.30 mg/L");
     expect(page.text).toContain("Reagent blank is high");
     const send = (fields: Record<string, string>) =>
       visitor().send("/quality", { action: action?.id ?? "", cause: "soap", done: "rinsed", ...fields });
@@ -172,6 +172,23 @@ describe("a control's chart", () => {
     expect((await visitor().open("/ledger?kind=control")).text).toContain("8 readings");
     expect((await visitor().open("/ledger?kind=sample")).text).toContain("0 readings");
   });
+  it("is one of many on the page of checks, which draws twenty of them, and all when somebody asks", async () => {
+    const { db } = hands.bench;
+    const id = await run(1, 30, control);
+    const row = await db("readings").where({ id }).first();
+    for (let n = 2; n <= 23; n++) {
+      const copy = { ...row, id: `copy-${n}`, subject_code: `CS-${n}`, measured_at: minutes(30 + n) };
+      await db("readings").insert(copy);
+    }
+    const some = await visitor().open("/quality");
+    expect(some.text).toContain("CS-20");
+    expect(some.text).not.toContain("CS-21");
+    expect(some.text).toContain("All 23 controls");
+    const all = await visitor().open("/quality?all=1");
+    expect(all.text).toContain("CS-23");
+    expect(all.text).not.toContain("All 23 controls");
+  });
+
   it("that nobody measured is not there", async () => {
     expect((await visitor().open(chartAt)).status).toBe(404);
     expect((await visitor().open("/quality/chart")).status).toBe(404);

@@ -4,11 +4,13 @@ import { dueList } from "../../app/server/day/due.server";
 import { confirmRejudging } from "../../app/server/results/rejudge.server";
 import { previewRejudging } from "../../app/server/results/rejudgeChanges.server";
 import { runRejudging } from "../../app/server/results/rejudgeRun.server";
+import { addLot, lotsOfCodes } from "../../app/server/stock/lots.server";
 import { writeUses } from "../../app/server/stock/lotUses.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { withKit } from "../../core/methods/kitted";
 import { libraryMethod } from "../../core/simulation/runPlayer";
 import { kitSchema } from "../../core/stock/kit";
+import { wasteStreams } from "../../core/stock/wasteStreams";
 import { Visitor } from "./pages";
 import { runWith } from "./runWith";
 
@@ -63,6 +65,29 @@ describe("what stands on a bottle", () => {
     expect((await hands.bench.db("lots").where({ id }).first("version")).version).toBe(2);
     const long = await visitor().send(`/stock/${id}`, { do: "label", place: "x".repeat(61) });
     expect([long.status, long.text]).toEqual([422, expect.stringContaining("Keep it under 61 characters.")]);
+  });
+});
+
+describe("a shelf with many lots of one kind", () => {
+  it("shows the first twenty, what may be taken before the rest, and all on a page of their own", async () => {
+    const { db, person } = hands.bench;
+    const now = new Date().toISOString();
+    await register({ ...tubes, code: "NT-10" });
+    const [first] = await lotsOfCodes(db, ["NT-10"]);
+    for (let n = 11; n < 33; n++) {
+      const gone = n === 12 ? { on: now.slice(0, 10), stream: wasteStreams[0], reason: "spilt" } : null;
+      if (first) await addLot(db, { ...first.lot, code: `NT-${n}`, discarded: gone }, person, now);
+    }
+    const some = await visitor().open("/stock");
+    expect(some.text).toContain("All 23 lots of this kind");
+    expect(some.text).toContain("Lot NT-13");
+    // The one that was thrown away comes last.
+    expect(some.text).not.toContain("Lot NT-12");
+    const kind = await visitor().open("/stock?kind=kit");
+    expect(kind.text).toContain("Lot NT-12");
+    expect(kind.text).not.toContain("of this kind");
+    expect(kind.text).toContain("Everything on the shelf");
+    expect((await visitor().open("/stock?kind=nonsense")).text).toContain("All 23 lots of this kind");
   });
 });
 

@@ -3,7 +3,6 @@ import { analyteOrder } from "../../../core/quantity/measurand";
 import { showResult } from "../../../core/quantity/showResult";
 import { showTime } from "../../../core/time/words";
 import type { DayPage } from "../../server/day/dayPage.server";
-import type { ReadingRow } from "../../server/results/readings.server";
 import type { SmallTrend } from "../../server/sites/trends.server";
 import { DueMark } from "../../ui/DueMark";
 import { Formula } from "../../ui/Formula";
@@ -21,7 +20,7 @@ interface Column {
   unit: string;
 }
 
-const keyOf = (r: ReadingRow) => `${r.parameter}|${r.analyte}|${r.unit}`;
+const keyOf = (r: Water["readings"][number]) => `${r.parameter}|${r.analyte}|${r.unit}`;
 
 /** The quantities that any of the waters has, in the order of the meters, then by name. */
 function columnsOf(waters: readonly Water[]): Column[] {

@@ -3,18 +3,13 @@ import type { ChartSummary } from "../../server/quality/charts.server";
 const [WIDTH, HEIGHT] = [200, 56];
 
 /** The last results of a control between their limits, small; its own page has the chart and the table. */
-export function SmallControl({
-  points,
-  limits,
-  signals,
-}: Pick<ChartSummary, "points" | "limits" | "signals">) {
+export function SmallControl({ values: points, limits }: Pick<ChartSummary, "values" | "limits">) {
   const values = points.map((p) => p.value);
   const ends = limits ? [limits.action_low, limits.action_high] : [];
   const [low, high] = [Math.min(...values, ...ends), Math.max(...values, ...ends)];
   const span = high - low || 1;
   const y = (v: number) => HEIGHT - 6 - ((v - low) / span) * (HEIGHT - 12);
   const x = (i: number) => (points.length < 2 ? WIDTH / 2 : 6 + (i / (points.length - 1)) * (WIDTH - 12));
-  const out = new Set(signals.map((s) => s.id));
   return (
     <svg className="small-control" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} aria-hidden="true">
       {limits && (
@@ -31,13 +26,7 @@ export function SmallControl({
       )}
       <polyline points={points.map((p, i) => `${x(i)},${y(p.value)}`).join(" ")} />
       {points.map((p, i) => (
-        <circle
-          key={p.id}
-          className={out.has(p.id) ? "out" : ""}
-          cx={x(i)}
-          cy={y(p.value)}
-          r={out.has(p.id) ? 4 : 2}
-        />
+        <circle key={i} className={p.out ? "out" : ""} cx={x(i)} cy={y(p.value)} r={p.out ? 4 : 2} />
       ))}
     </svg>
   );

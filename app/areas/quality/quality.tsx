@@ -37,14 +37,17 @@ export const meta: Route.MetaFunction = () => [{ title: "Checks · Brintel" }];
 
 const twelveWeeks_ms = 84 * 86_400_000;
 
-export async function loader({ context }: Route.LoaderArgs) {
+/** So many controls are drawn unless somebody asks for all of them. */
+const mostCharts = 20;
+
+export async function loader({ url, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
   const { rules } = await rulesInForce(db);
   return {
     open: await openActions(db),
     closed: await closedActions(db),
     owed: await owedToday(db, rules, nowIso()),
-    charts: await listCharts(db),
+    controls: await listCharts(db, url.searchParams.has("all") ? undefined : mostCharts),
     blanks: await newestChecks(db, "blank"),
     recoveries: await newestChecks(db, "spike"),
     standards: await newestChecks(db, "standard"),
@@ -74,7 +77,7 @@ export async function action({ request, context }: Route.ActionArgs) {
 
 /** Everything that says how good the results are: what is out, what is owed, and how each control has been doing. */
 export default function Quality() {
-  const { open, closed, owed, charts, blanks, recoveries, standards, pairs, observers, zone } =
+  const { open, closed, owed, controls, blanks, recoveries, standards, pairs, observers, zone } =
     useLoaderData<typeof loader>();
   return (
     <main className="stack">
@@ -117,19 +120,27 @@ export default function Quality() {
       )}
       <section className="stack close" aria-label="Control charts">
         <h2>Control charts</h2>
-        {charts.length === 0 ? (
+        {controls.all === 0 ? (
           <p className="sheet">
             No control was measured yet. Begin <Link to="/runs">a run</Link> and choose “Control sample” for
             what is in the vessel: its results make a chart of their own.
           </p>
         ) : (
           <ul className="list sheet controls">
-            {charts.map((c) => (
+            {controls.charts.map((c) => (
               <li key={controlChartHref(c)}>
                 <ChartLine chart={c} zone={zone} />
               </li>
             ))}
           </ul>
+        )}
+        {controls.all > controls.charts.length && (
+          <p>
+            <Link to="/quality?all=1" preventScrollReset>
+              All {counted(controls.all, "control")}
+            </Link>
+            , also those that were not measured lately.
+          </p>
         )}
       </section>
       <CheckTable title="Blanks" rows={blanks} zone={zone} />
@@ -188,7 +199,8 @@ function OpenAction({ out, zone }: { out: QualityAction; zone: string }) {
       <div className="headline at-a-glance">
         <VerdictMark verdict="held" size={26} />
         <span>
-          {kindWords[out.kind]} {out.subject_code}: <Formula>{out.analyte}</Formula>{" "}
+          {kindWords[out.kind]}
+          {out.subject_code && ` ${out.subject_code}`}: <Formula>{out.analyte}</Formula>{" "}
           <b className="m">
             {showResult(out)} {out.unit}
           </b>
@@ -226,8 +238,7 @@ function OpenAction({ out, zone }: { out: QualityAction; zone: string }) {
   );
 }
 function ChartLine({ chart, zone }: { chart: ChartSummary; zone: string }) {
-  const last = chart.points.at(-1);
-  const now = chart.signals.filter((s) => s.id === last?.id);
+  const { last } = chart;
   return (
     <Link className="control-card" to={controlChartHref(chart)}>
       <span>
@@ -246,11 +257,11 @@ function ChartLine({ chart, zone }: { chart: ChartSummary; zone: string }) {
             <VerdictMark verdict={last.verdict} size={16} word />
           </span>
           <span className="quiet under">
-            {now[0]
-              ? signalWords[now[0].rule]
+            {last.signal
+              ? signalWords[last.signal]
               : chart.limits
                 ? `in control, ${showTime(last.measured_at, zone, "day")}`
-                : `${counted(chart.points.length, "result")}, no limits yet`}
+                : `${counted(chart.values.length, "result")}, no limits yet`}
           </span>
         </span>
       )}

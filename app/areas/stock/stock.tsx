@@ -1,6 +1,6 @@
 import "./stock.css";
 import { Link, useLoaderData } from "react-router";
-import { formatNumber, formatOwnDigits, formatSignificant } from "../../../core/quantity/format";
+import { counted, formatNumber, formatOwnDigits, formatSignificant } from "../../../core/quantity/format";
 import { amountLeft, isStandard, type Lot } from "../../../core/stock/lot";
 import { standardFacts, standardKinds } from "../../../core/stock/standard";
 import { supplyFacts, supplyKinds } from "../../../core/stock/supply";
@@ -54,32 +54,52 @@ function listed({ id, lot, condition, portions_left, used }: OnShelf, lastsUntil
   };
 }
 
+/** So many lots of a kind stand on the page of everything; a kind has a page of its own for the others. */
+const mostOfKind = 20;
+
+/** What may be taken comes first, and of that what is open. */
+const inOrder = (a: OnShelf, b: OnShelf): number =>
+  Number(a.lot.discarded !== null) - Number(b.lot.discarded !== null) ||
+  Number(b.condition.state === "good") - Number(a.condition.state === "good") ||
+  Number(b.lot.opened_on !== null) - Number(a.lot.opened_on !== null) ||
+  a.lot.code.localeCompare(b.lot.code);
+
 export async function loader({ url, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
   const today = localDate(nowIso(), (await rulesInForce(db)).rules.zone);
-  // What ran out long ago is history, newest first, a page at a time.
   const past = url.searchParams.has("past");
+  const only = groups.find((g) => g.kind === url.searchParams.get("kind"));
+  const shown = only ? [only] : groups;
+  // What ran out long ago is history, newest first, a page at a time.
   const page = past
     ? await pastLots(db, today, url.searchParams.get("before"))
     : {
         lots: await onShelf(
           db,
           today,
-          groups.map((g) => g.kind),
+          shown.map((g) => g.kind),
         ),
         next: null,
       };
-  const lasting = await forecasts(db, page.lots, today);
-  const lots = page.lots.map((stored) => listed(stored, lasting.get(stored.id)?.lasts_until ?? null));
-  // What may be taken comes first, and of that what is open.
-  lots.sort(
-    (a, b) =>
-      Number(a.gone) - Number(b.gone) ||
-      Number(b.condition.state === "good") - Number(a.condition.state === "good") ||
-      Number(b.opened) - Number(a.opened) ||
-      a.code.localeCompare(b.code),
+  const most = only || past ? page.lots.length : mostOfKind;
+  const kinds = shown.flatMap((group) => {
+    const all = page.lots.filter(({ lot }) => lot.kind === group.kind).sort(inOrder);
+    return all.length ? [{ ...group, all: all.length, lots: all.slice(0, most) }] : [];
+  });
+  const lasting = await forecasts(
+    db,
+    kinds.flatMap((k) => k.lots),
+    today,
   );
-  return { lots, past, next: page.next };
+  return {
+    kinds: kinds.map((k) => ({
+      ...k,
+      lots: k.lots.map((stored) => listed(stored, lasting.get(stored.id)?.lasts_until ?? null)),
+    })),
+    past,
+    only: only?.many ?? null,
+    next: page.next,
+  };
 }
 
 const marks: Record<string, AnyVerdict> = {
@@ -89,14 +109,14 @@ const marks: Record<string, AnyVerdict> = {
   withdrawn: "void",
 };
 
-type ShelfLot = ReturnType<typeof useLoaderData<typeof loader>>["lots"][number];
+type ShelfKind = ReturnType<typeof useLoaderData<typeof loader>>["kinds"][number];
 
 export default function Stock() {
-  const { lots, past, next } = useLoaderData<typeof loader>();
+  const { kinds, past, only, next } = useLoaderData<typeof loader>();
   return (
     <main className="stack">
       <div className="pagehead">
-        <h1>{past ? "What ran out" : "Stock"}</h1>
+        <h1>{past ? "What ran out" : (only ?? "Stock")}</h1>
         <div className="cluster">
           <Link to="/stock/waste" className="calm">
             Waste
@@ -112,10 +132,10 @@ export default function Stock() {
           </Link>
         </div>
       </div>
-      {groups.map(({ kind, many }) => (
-        <Kind key={kind} many={many} lots={lots.filter((l) => l.kind === kind)} />
+      {kinds.map((kind) => (
+        <Kind key={kind.kind} {...kind} headed={only === null} />
       ))}
-      {lots.length === 0 && (
+      {kinds.length === 0 && (
         <ul className="list">
           <li className="empty">
             {past ? "Nothing ran out before that." : "No lots yet. Register what stands on your shelf."}
@@ -123,7 +143,9 @@ export default function Stock() {
         </ul>
       )}
       <p className="cluster">
-        {past && <Link to="/stock">What is on the shelf</Link>}
+        {(past || only) && (
+          <Link to="/stock">{past ? "What is on the shelf" : "Everything on the shelf"}</Link>
+        )}
         {next && <Link to={`/stock?past=1&before=${next}`}>Older ones</Link>}
         {!past && <Link to="/stock?past=1">What ran out more than two months ago</Link>}
       </p>
@@ -131,11 +153,10 @@ export default function Stock() {
   );
 }
 
-function Kind({ many, lots }: { many: string; lots: ShelfLot[] }) {
-  if (lots.length === 0) return null;
+function Kind({ kind, many, lots, all, headed }: ShelfKind & { headed: boolean }) {
   return (
     <section className="stack close" aria-label={many}>
-      <h2>{many}</h2>
+      {headed && <h2>{many}</h2>}
       <ul className="list">
         {lots.map((lot) => (
           <li key={lot.id}>
@@ -166,6 +187,11 @@ function Kind({ many, lots }: { many: string; lots: ShelfLot[] }) {
           </li>
         ))}
       </ul>
+      {all > lots.length && (
+        <p>
+          <Link to={`/stock?kind=${kind}`}>All {counted(all, "lot")} of this kind</Link>
+        </p>
+      )}
     </section>
   );
 }

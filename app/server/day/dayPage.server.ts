@@ -1,9 +1,10 @@
 import type { Knex } from "knex";
 import { nextThing } from "../../../core/day/nextThing";
+import type { LimitSet } from "../../../core/rules/limitSets";
 import { localDate } from "../../../core/time/local";
 import { daysBetween } from "../../../core/time/zone";
 import { listMeters } from "../meters/meters.server";
-import { latestBySite } from "../results/readings.server";
+import { latestBySite, type ReadingRow } from "../results/readings.server";
 import { listLimitSets } from "../rules/limitSets.server";
 import { rulesInForce } from "../rules/rules.server";
 import { beyond } from "../sites/meaning.server";
@@ -33,22 +34,13 @@ export async function loadDay(db: Knex, now: string, asked: () => Promise<DueEnt
     [...latest.values()].flat().flatMap((r) => (r.source === "laboratory" ? [] : [keyOf(r)])),
   );
   const waters = sites.map((site) => {
-    const readings = (latest.get(site.id) ?? [])
-      .filter((r) => ours.has(keyOf(r)))
-      .map((r) => ({
-        ...r,
-        days_old: daysBetween(localDate(r.measured_at, zone), today),
-        meaning: beyond(
-          r,
-          sets.filter((s) => site.limit_sets.includes(s.id)),
-        ),
-      }))
-      .sort((a, b) => a.parameter.localeCompare(b.parameter));
+    const readings = (latest.get(site.id) ?? []).filter((r) => ours.has(keyOf(r)));
     const newest = readings.reduce<string | null>(
       (t, r) => (t === null || r.measured_at > t ? r.measured_at : t),
       null,
     );
-    return { id: site.id, name: site.name, readings, newest, today: readings.some((r) => r.days_old === 0) };
+    const read = newest !== null && localDate(newest, zone) === today;
+    return { id: site.id, name: site.name, limit_sets: site.limit_sets, readings, newest, today: read };
   });
   const shown = new Set(
     [...waters]
@@ -61,7 +53,12 @@ export async function loadDay(db: Knex, now: string, asked: () => Promise<DueEnt
     now,
     sites: waters.length,
     readToday: waters.filter((w) => w.today).length,
-    waters: waters.filter((w) => shown.has(w.id)),
+    waters: waters
+      .filter((w) => shown.has(w.id))
+      .map(({ limit_sets, readings, ...water }) => {
+        const own = sets.filter((s) => limit_sets.includes(s.id));
+        return { ...water, readings: readings.map((r) => cellOf(r, own, today, zone)).sort(byParameter) };
+      }),
     next: nextThing({
       open,
       due,
@@ -77,6 +74,20 @@ export async function loadDay(db: Knex, now: string, asked: () => Promise<DueEnt
     }),
   };
 }
+
+/** What a cell of the table says of a result: no more of it goes to the page. */
+function cellOf(reading: ReadingRow, sets: readonly LimitSet[], today: string, zone: string) {
+  const { id, work_id, source, parameter, analyte, unit, decimals, value, shown, verdict, measured_at } =
+    reading;
+  return {
+    ...{ id, work_id, source, parameter, analyte, unit, decimals, value, shown, verdict },
+    days_old: daysBetween(localDate(measured_at, zone), today),
+    meaning: beyond(reading, sets),
+  };
+}
+
+const byParameter = (a: { parameter: string }, b: { parameter: string }) =>
+  a.parameter.localeCompare(b.parameter);
 
 /** How often each meter read among the newest sixty samples. */
 async function lateUse(db: Knex): Promise<Map<string, number>> {

@@ -75,11 +75,14 @@ export async function chartVersions(db: Knex, key: ChartKey): Promise<ChartVersi
   return rows.map((r) => ({ ...r, document: JSON.parse(r.document) }));
 }
 
+/** Results of controls. The kind is written out, so that the index of controls serves. */
+const ofControls = (db: Knex) => db("readings").whereRaw("readings.kind = 'control'");
+
 /** The results of a control, oldest first; what was taken out is no point. */
 export async function chartPoints(db: Knex, key: ChartKey, most = MOST_POINTS): Promise<ChartPoint[]> {
-  const rows: ChartPoint[] = await db("readings")
+  const rows: ChartPoint[] = await ofControls(db)
     .leftJoin("quality_actions", "quality_actions.reading_id", "readings.id")
-    .where({ ...keyColumns(key), "readings.kind": "control" })
+    .where(keyColumns(key))
     .whereNotNull("readings.value")
     .whereNot("readings.verdict", "void")
     .orderBy([
@@ -119,8 +122,8 @@ export async function onChart(
   const [inForce] = (await chartVersions(trx, key)).filter((v) => v.at <= at);
   if (!inForce) return undefined;
   const { centre, sigma } = inForce.document;
-  const before: { value: number }[] = await trx("readings")
-    .where({ ...keyColumns(key), "readings.kind": "control" })
+  const before: { value: number }[] = await ofControls(trx)
+    .where(keyColumns(key))
     .whereNotNull("value")
     .whereNot("verdict", "void")
     .whereNot("id", id)
@@ -190,47 +193,64 @@ export function setLimits(
   });
 }
 
+/** A control as the list of them shows it. */
 export interface ChartSummary extends ChartKey {
   instrument: string;
   unit: string;
   decimals: number;
-  points: ChartPoint[];
   limits: ChartLimits | null;
-  version: number | null;
-  /** Signals by the points that complete them, since the limits are in force. */
-  signals: { id: string; rule: SignalRule }[];
+  /** The newest results, oldest first; which of them complete a signal since the limits are in force. */
+  values: { value: number; out: boolean }[];
+  /** The newest one, with the first signal that it completes; null where all were taken out. */
+  last: { value: number; measured_at: string; verdict: Verdict; signal: SignalRule | null } | null;
 }
 
 /** So many of the newest points make the small chart of a list. */
 const SMALL = 30;
 
-/** Every control that was ever measured, the one measured last first. */
-export async function listCharts(db: Knex): Promise<ChartSummary[]> {
-  const keys: (ChartKey & { instrument: string; unit: string; decimals: number })[] = await db("readings")
-    .leftJoin("meters", "meters.id", "readings.meter_id")
-    .where({ "readings.kind": "control" })
+/** The controls that were ever measured, the one measured last first: as many as asked for, and how many there are. */
+export async function listCharts(
+  db: Knex,
+  most = Number.POSITIVE_INFINITY,
+): Promise<{ charts: ChartSummary[]; all: number }> {
+  const keys: ChartKey[] = await ofControls(db)
     .whereNotNull("subject_code")
-    .groupBy("subject_code", "parameter", "analyte", "instrument_id", "unit", "decimals")
-    .orderBy("last", "desc")
-    .select(
-      "subject_code as code",
-      "parameter",
-      "analyte",
-      "instrument_id",
-      "unit",
-      "decimals",
-      db.raw("max(coalesce(meters.code, readings.method)) as instrument"),
-      db.raw("max(measured_at) as last"),
-    );
-  const all: ChartSummary[] = [];
-  for (const key of keys) all.push({ ...key, ...(await chartState(db, key, SMALL)) });
-  return all;
+    .groupBy("subject_code", "parameter", "analyte", "instrument_id")
+    .orderByRaw("max(measured_at) desc")
+    .orderBy(["subject_code", "parameter", "analyte", "instrument_id"])
+    .select("subject_code as code", "parameter", "analyte", "instrument_id");
+  const charts: ChartSummary[] = [];
+  for (const key of keys.slice(0, most)) {
+    const facts = await chartFacts(db, key);
+    const { points, signals, limits } = await chartState(db, key, SMALL);
+    if (facts) charts.push({ ...key, ...facts, limits, ...summed(points, signals) });
+  }
+  return { charts, all: keys.length };
+}
+
+function summed(
+  points: readonly ChartPoint[],
+  signals: readonly { id: string; rule: SignalRule }[],
+): Pick<ChartSummary, "values" | "last"> {
+  const out = new Set(signals.map((s) => s.id));
+  const last = points.at(-1);
+  return {
+    values: points.map(({ id, value }) => ({ value, out: out.has(id) })),
+    last: last
+      ? {
+          value: last.value,
+          measured_at: last.measured_at,
+          verdict: last.verdict,
+          signal: signals.find((s) => s.id === last.id)?.rule ?? null,
+        }
+      : null,
+  };
 }
 
 /** How many results a chart has in all. */
 export const chartCount = async (db: Knex, key: ChartKey): Promise<number> => {
-  const [row] = await db("readings")
-    .where({ ...keyColumns(key), "readings.kind": "control" })
+  const [row] = await ofControls(db)
+    .where(keyColumns(key))
     .whereNotNull("readings.value")
     .whereNot("readings.verdict", "void")
     .count("* as n");
@@ -261,7 +281,8 @@ export const chartFacts = (
   db: Knex,
   key: ChartKey,
 ): Promise<{ instrument: string; unit: string; decimals: number } | undefined> =>
-  db("readings")
+  ofControls(db)
     .leftJoin("meters", "meters.id", "readings.meter_id")
-    .where({ ...keyColumns(key), "readings.kind": "control" })
+    .where(keyColumns(key))
+    .orderBy("readings.measured_at", "desc")
     .first("unit", "decimals", db.raw("coalesce(meters.code, readings.method) as instrument"));

@@ -223,8 +223,8 @@ describe("a control chart", () => {
     expect(await verdictOf(sample)).toBe("held");
     const state = await chartState(db, key);
     expect(state.signals).toContainEqual({ id: out, rule: "beyond-3-sigma" });
-    expect((await listCharts(db)).map((c) => [c.code, c.points.length, c.version])).toEqual([
-      ["CS-1", 10, 1],
+    expect((await listCharts(db)).charts.map((c) => [c.code, c.values.length, c.last?.signal])).toEqual([
+      ["CS-1", 10, "beyond-3-sigma"],
     ]);
 
     // New limits count from now on: what was judged by the old ones stays.
@@ -306,7 +306,7 @@ describe("a control chart", () => {
     });
     expect(await verdictOf(recordId(high, "ph"))).toBe("held");
     expect(await saidOf(before)).toContain("The control sample of its batch is out");
-    expect((await listCharts(db)).map((c) => [c.code, c.instrument, c.parameter])).toEqual([
+    expect((await listCharts(db)).charts.map((c) => [c.code, c.instrument, c.parameter])).toEqual([
       ["PC-1", "P-2", "ph"],
     ]);
   });

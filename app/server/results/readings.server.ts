@@ -258,6 +258,10 @@ export const latestOfSite = (db: Knex, siteId: string): Promise<ReadingRow[]> =>
 export async function latestBySite(db: Knex): Promise<Map<string, ReadingRow[]>> {
   const rows: ReadingRow[] = await newest(db).select(...rowColumns(db));
   const bySite = new Map<string, ReadingRow[]>();
-  for (const row of rows) bySite.set(row.site_id, [...(bySite.get(row.site_id) ?? []), row]);
+  for (const row of rows) {
+    const own = bySite.get(row.site_id);
+    if (own) own.push(row);
+    else bySite.set(row.site_id, [row]);
+  }
   return bySite;
 }

@@ -26,10 +26,21 @@ interface LotRow {
   updated_at: string;
 }
 
+/** What was read once need not be read again: lots stand on many pages, and few change from one page to the next. */
+const known = new Map<string, Lot>();
+const mostKnown = 2000;
+
+function lotOf(document: string): Lot {
+  const lot = known.get(document) ?? Object.freeze(lotSchema.parse(JSON.parse(document)));
+  if (known.size >= mostKnown) known.clear();
+  known.set(document, lot);
+  return lot;
+}
+
 const fromRow = (row: LotRow): StoredLot => ({
   id: row.id,
   version: row.version,
-  lot: lotSchema.parse(JSON.parse(row.document)),
+  lot: lotOf(row.document),
 });
 
 /** Lots by their codes, whatever their letters. */

@@ -14,6 +14,7 @@ import * as imports from "./012-imports";
 import * as keys from "./013-keys";
 import * as importKinds from "./014-import-kinds";
 import * as remarks from "./015-remarks";
+import * as controls from "./016-controls";
 import { withDatesAsNumbers } from "./mendFirmGround";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
@@ -34,6 +35,7 @@ const migrations: Migration[] = [
   { name: "013-keys", ...keys },
   { name: "014-import-kinds", ...importKinds },
   { name: "015-remarks", ...remarks },
+  { name: "016-controls", ...controls },
 ];
 
 /** The names of the migrations this program knows. */
