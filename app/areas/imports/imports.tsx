@@ -17,6 +17,7 @@ export async function loader({ context }: Route.LoaderArgs) {
   return {
     imports: await newestImports(db),
     zone: (await rulesInForce(db)).rules.zone,
+    lines: importLimits.lines,
     mayImport: may(context.get(personContext), "import"),
   };
 }
@@ -44,7 +45,7 @@ const words = {
 } as const;
 
 export default function Imports() {
-  const { imports, zone, mayImport } = useLoaderData<typeof loader>();
+  const { imports, zone, lines, mayImport } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const busy = useSending();
   return (
@@ -69,7 +70,7 @@ export default function Imports() {
                 accept=".csv,.tsv,.txt,.json,text/csv,text/plain,application/json"
                 className="file"
               />
-              <div className="hint">Up to 200,000 lines. The first names the columns.</div>
+              <div className="hint">Up to {counted(lines, "line")}. The first names the columns.</div>
             </div>
             <div className="field">
               <label htmlFor="text">Or its lines, pasted</label>

@@ -23,17 +23,17 @@ export interface CheckRow {
 
 type Present = CheckRow & { value: number | null; verdict: Verdict; instrument_id: string };
 
-const columns = [
-  "id",
-  "kind",
-  "parameter",
-  "analyte",
-  "instrument_id",
-  "subject_code",
-  "measured_at",
-  "value",
-  "verdict",
+/** The columns of a check, in whatever query readings stand. */
+export const checkColumns = [
+  "readings.id",
+  "readings.kind",
+  "readings.parameter",
+  "readings.analyte",
+  "readings.instrument_id",
+  "readings.subject_code",
+  "readings.measured_at",
 ];
+const columns = [...checkColumns, "value", "verdict"];
 
 /** A control and those after it whose signals look back on it; of another check itself alone. */
 async function reachOf(trx: Knex, check: CheckRow): Promise<Present[]> {

@@ -6,7 +6,7 @@ import {
   evidenceReader,
   withEvidence,
 } from "../results/evidenceDocument.server";
-import { type CheckRow, followChecks } from "./followChecks.server";
+import { type CheckRow, checkColumns, followChecks } from "./followChecks.server";
 
 /** A spike is measured in the batch of its water, or soon after it, days. */
 const within_days = 31;
@@ -24,16 +24,7 @@ async function spikesOf(trx: Knex, sample: Omit<CheckRow, "kind" | "subject_code
     .whereBetween("measured_at", [shifted(measured_at, -1), shifted(measured_at, within_days)])
     .orderBy(["measured_at", "readings.id"])
     .limit(most)
-    .select(
-      "readings.id",
-      "kind",
-      "parameter",
-      "analyte",
-      "instrument_id",
-      "subject_code",
-      "measured_at",
-      ...evidenceColumnNames,
-    );
+    .select(...checkColumns, ...evidenceColumnNames);
   const evidence = await evidenceReader(trx)(rows);
   return rows.filter((_, i) => {
     const own = evidence[i];

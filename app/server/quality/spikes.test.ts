@@ -1,33 +1,21 @@
 import { describe, expect, it } from "vitest";
-import type { Subject } from "../../../core/bench/subject";
 import { verifyJournal } from "../bench/verifyJournal.server";
 import { voidResults } from "../bench/void.server";
 import { amendReading } from "../review/amend.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
-import { at, phosphateBench } from "../testing/phosphateBench";
+import { at, phosphateBench, spikeOf } from "../testing/phosphateBench";
 
 const use = benchForEachTest();
 const { run, read, verdictOf, saidOf } = phosphateBench(use);
-
-/** 0.1 mL of 50 mg/L in 10 mL of a sample. */
-const spike = (unspiked_id: string): Subject => ({
-  kind: "spike",
-  code: "PS-1",
-  lot_id: null,
-  unspiked_id,
-  sample_ml: 10,
-  spike_ml: 0.1,
-  strength: 50,
-});
 
 describe("a spike", () => {
   it("is held when too little comes back, by what was there before", async () => {
     const { db, person } = use.bench;
     const sample = await run(0.8, at(8));
     // 0.8 mg/L in 10 mL and 0.1 mL of 50 mg/L make 1.287 mg/L.
-    expect(await verdictOf(await run(1.29, at(9), spike(sample)))).toBe("sound");
+    expect(await verdictOf(await run(1.29, at(9), spikeOf(sample)))).toBe("sound");
     expect(await verdictOf(sample)).toBe("sound");
-    const little = await run(1.1, at(8, 30), spike(sample));
+    const little = await run(1.1, at(8, 30), spikeOf(sample));
     expect(await verdictOf(little)).toBe("held");
     expect(await saidOf(little)).toContain("Less comes back than was added");
     expect(await verdictOf(sample)).toBe("held");
@@ -42,8 +30,8 @@ describe("a spike", () => {
     const { db, person } = use.bench;
     const sample = await run(0.8, at(8));
     const other = await run(0.8, at(8, 30));
-    const back = await run(1.29, at(9), spike(sample));
-    const untouched = await run(1.29, at(9, 30), spike(other));
+    const back = await run(1.29, at(9), spikeOf(sample));
+    const untouched = await run(1.29, at(9, 30), spikeOf(other));
     const recovered = async (id: string) => {
       const { evidence } = await read(id);
       return "quality" in evidence ? evidence.quality?.spike : undefined;

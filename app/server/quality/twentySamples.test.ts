@@ -6,21 +6,16 @@ import { libraryMethod, RunPlayer } from "../../../core/simulation/runPlayer";
 import { changeRules } from "../rules/rules.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { openTestRun, postPlayed } from "../testing/benchRun";
+import { phosphateBench, spikeOf } from "../testing/phosphateBench";
 
 const use = benchForEachTest();
 const method = libraryMethod("phosphate-photometer");
+const bench = phosphateBench(use);
 const at = (minute: number) =>
   new Date(Date.parse("2026-04-12T06:00:00.000Z") + minute * 60_000).toISOString();
 
-/** A run that holds so much, begun so many minutes into the day; without a second portion when asked. */
-async function run(size: number, minute: number, subject: Subject = { kind: "sample" }): Promise<string> {
-  const begun = at(minute);
-  const work = ulid(Date.parse(begun));
-  await openTestRun(use.bench, method, begun, { work, subject });
-  const played = new RunPlayer(method, { subject }, Date.parse(begun)).play(size);
-  await postPlayed(use.bench, work, played.events, begun);
-  return `${work}-phosphate`;
-}
+/** A run that holds so much, begun so many minutes into the day. */
+const run = (size: number, minute: number, subject?: Subject) => bench.run(size, at(minute), subject);
 
 type Check = "blank" | "control" | "spike";
 const good: Record<Check, number> = { blank: 0, control: 1, spike: (0.8 * 10 + 0.1 * 50) / 10.1 };
@@ -31,15 +26,7 @@ const subjectOf = (check: Check, unspiked_id: string): Subject =>
     ? { kind: "blank", of: "reagent" }
     : check === "control"
       ? { kind: "control", code: "CS-1", lot_id: null, expected: 1, uncertainty: null }
-      : {
-          kind: "spike",
-          code: "PS-1",
-          lot_id: null,
-          unspiked_id,
-          sample_ml: 10,
-          spike_ml: 0.1,
-          strength: 50,
-        };
+      : spikeOf(unspiked_id);
 
 /** A batch of twenty samples with what of its checks is done, and how they came out; how the samples are judged. */
 async function batch(done: Partial<Record<Check, number>>): Promise<{ verdicts: Set<string>; said: string }> {

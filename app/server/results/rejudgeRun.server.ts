@@ -7,7 +7,7 @@ import { insertMany } from "../platform/insertMany";
 import { writeJournal } from "../platform/journal.server";
 import { unpack } from "../platform/pack.server";
 import { writeLocked } from "../platform/write.server";
-import { type CheckRow, followChecks } from "../quality/followChecks.server";
+import { type CheckRow, checkColumns, followChecks } from "../quality/followChecks.server";
 import { followTogetherOf, heldBeside } from "../quality/together.server";
 import { keepSigned } from "../review/signedForm.server";
 import { rulesOfVersion } from "../rules/rules.server";
@@ -331,15 +331,7 @@ const checksThatChange = (trx: Knex, id: string): Promise<CheckRow[]> =>
         .whereRaw("c.verdict <> readings.verdict")
         .orWhereRaw("coalesce(c.value, -1e300) <> coalesce(readings.value, -1e300)"),
     )
-    .select(
-      "readings.id",
-      "readings.kind",
-      "readings.instrument_id",
-      "readings.parameter",
-      "readings.analyte",
-      "readings.subject_code",
-      "readings.measured_at",
-    );
+    .select(checkColumns);
 
 /** What was prepared becomes what is so, in four statements however many readings there are. */
 async function makeCurrent(trx: Knex, job: Rejudging, now: string): Promise<void> {

@@ -9,6 +9,17 @@ import { openTestRun, postPlayed } from "./benchRun";
 export const at = (h: number, min = 0, day = 12) =>
   `2026-04-${String(day).padStart(2, "0")}T${String(h).padStart(2, "0")}:${String(min).padStart(2, "0")}:00.000Z`;
 
+/** 0.1 mL of 50 mg/L in 10 mL of a sample. */
+export const spikeOf = (unspiked_id: string): Subject => ({
+  kind: "spike",
+  code: "PS-1",
+  lot_id: null,
+  unspiked_id,
+  sample_ml: 10,
+  spike_ml: 0.1,
+  strength: 50,
+});
+
 /** Phosphate runs of whatever one wants to be in the vial, and what becomes of their results. */
 export function phosphateBench(use: ReturnType<typeof benchForEachTest>) {
   /** A run of something that holds so much; returns the id of its result. */
