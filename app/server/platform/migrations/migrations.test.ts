@@ -2,6 +2,7 @@ import knex, { type Knex } from "knex";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { lotSchema } from "../../../../core/stock/lot";
 import { testLot } from "../../testing/testBench";
+import { openTestDatabase } from "../../testing/testDatabase";
 import { openDatabase } from "../engine.server";
 import { migrationSource } from ".";
 
@@ -52,6 +53,28 @@ describe("the schema", () => {
     expect(await db.raw("pragma foreign_keys")).toEqual([{ foreign_keys: 1 }]);
     // 2 is FULL: a commit is on the disk before it is answered.
     expect(await db.raw("pragma synchronous")).toEqual([{ synchronous: 2 }]);
+  });
+});
+
+describe("the database that tests begin with", () => {
+  it("is what the migrations make: the same tables, indexes and first rows", async () => {
+    const made = await openDatabase(":memory:");
+    const begun = await openTestDatabase();
+    const things = (db: Knex) =>
+      db("sqlite_master")
+        .whereNotNull("sql")
+        .orderBy(["type", "name"])
+        .select("type", "name", "tbl_name", "sql");
+    expect(await things(begun)).toEqual(await things(made));
+    const tables: string[] = await made("sqlite_master").where({ type: "table" }).pluck("name");
+    for (const table of tables.filter((name) => !/^(sqlite_|knex_|program_log)/.test(name)))
+      expect(await begun(table).orderBy("rowid"), table).toEqual(await made(table).orderBy("rowid"));
+    const steps = (db: Knex) => db("knex_migrations").orderBy("id").pluck("name");
+    expect(await steps(begun)).toEqual(await steps(made));
+    await expect(
+      begun("remarks").insert({ id: "x", reading_id: "no", at: "", person_id: "no", text: "" }),
+    ).rejects.toThrow("FOREIGN KEY");
+    await Promise.all([made.destroy(), begun.destroy()]);
   });
 });
 
