@@ -1,7 +1,7 @@
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { afterAll, afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from "vitest";
 import { besidePlace, openDatabase, tablesAt, whereIs } from "../platform/engine.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { calibratedPh, phReading } from "../testing/testBench";
@@ -15,11 +15,14 @@ import { stateOf } from "./state.server";
 import { readArchive } from "./unarchive.server";
 import { verifyRecords } from "./verify.server";
 
-const folder = mkdtempSync(join(tmpdir(), "brintel-server-"));
-afterAll(() => rmSync(folder, { recursive: true }));
 const now = "2026-04-12T20:00:00.000Z";
 
 describe.skipIf(testedOn === "SQLite")("upkeep of a database on a server", () => {
+  let folder = "";
+  beforeAll(() => {
+    folder = mkdtempSync(join(tmpdir(), "brintel-server-"));
+  });
+  afterAll(() => rmSync(folder, { recursive: true }));
   const use = benchForEachTest();
   let nth = 0;
   let data = "";
