@@ -2,6 +2,7 @@ import { closeSync, existsSync, mkdirSync, openSync, readSync, statSync } from "
 import { dirname } from "node:path";
 import Sqlite from "better-sqlite3";
 import knex, { type Knex } from "knex";
+import { remembered } from "./remembered";
 import { bringUpToDate, type Opening, refuseNewerSteps } from "./schema.server";
 import { StorageTrouble, troubleOf } from "./trouble.server";
 
@@ -135,17 +136,11 @@ const longest = 6000;
 
 /** Keeps what was prepared for the next time it is asked: the query builder would have the engine read every question anew. */
 function keepPrepared(connection: Sqlite.Database): void {
-  const kept = new Map<string, Sqlite.Statement>();
-  const prepare = connection.prepare.bind(connection);
-  const again = (sql: string): Sqlite.Statement => {
-    const known = kept.get(sql);
-    if (known) return known;
-    const statement = prepare(sql);
-    if (kept.size >= mostPrepared) kept.clear();
-    // Some pragmas do what they do while they are prepared: once would be all.
-    if (sql.length <= longest && !/^\s*pragma\b/i.test(sql)) kept.set(sql, statement);
-    return statement;
-  };
+  const prepare = connection.prepare.bind(connection) as (sql: string) => Sqlite.Statement;
+  const kept = remembered(mostPrepared, prepare);
+  // Some pragmas do what they do while they are prepared: once would be all.
+  const again = (sql: string) =>
+    sql.length <= longest && !/^\s*pragma\b/i.test(sql) ? kept(sql) : prepare(sql);
   connection.prepare = again as typeof connection.prepare;
 }
 

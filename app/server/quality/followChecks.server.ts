@@ -1,14 +1,13 @@
 import type { Knex } from "knex";
 import type { ResultKind } from "../../../core/bench/subject";
 import type { Verdict } from "../../../core/judgement/finding";
-import { recoveryOf } from "../../../core/quantity/recovery";
 import type { QualityEvidence } from "../../../core/results/qualityEvidence";
 import type { Finishing } from "../bench/benchWork.server";
 import { judgeAnew } from "../results/judgeAnew.server";
 import { noteAction } from "./actions.server";
 import { followCheck } from "./batches.server";
 import { lookBack, onChart } from "./charts.server";
-import { withoutAddition } from "./subjects.server";
+import { spikeNow } from "./subjects.server";
 
 /** A check of a batch, as it stands in the ledger. */
 export interface CheckRow {
@@ -53,13 +52,7 @@ async function qualityNow(
   { id, value, measured_at: at, subject_code: code, ...of }: Present,
   { chart: _, ...quality }: QualityEvidence,
 ): Promise<QualityEvidence> {
-  const { spike } = quality;
-  if (spike) {
-    const unspiked = await withoutAddition(trx, spike.unspiked_id);
-    const recovery_percent =
-      unspiked === null || value === null ? null : recoveryOf({ ...spike, unspiked, spiked: value }).percent;
-    return { ...quality, spike: { ...spike, unspiked, recovery_percent } };
-  }
+  if (quality.spike) return { ...quality, spike: await spikeNow(trx, quality.spike, value) };
   if (of.kind !== "control" || code === null || value === null) return quality;
   const chart = await onChart(trx, { ...of, code }, { id, at, value });
   return { ...quality, ...(chart ? { chart } : {}) };

@@ -26,16 +26,27 @@ async function settledOf(trx: Knex, readingId: string): Promise<Settled | undefi
   return closed && { action_id: closed.id, cause: closed.cause, by: closed.by, at: closed.at };
 }
 
+type Spike = NonNullable<QualityEvidence["spike"]>;
+
 /**
- * What the water of a spike showed without the addition; null where that is no number, or was taken out. Less than can be seen counts
- * as nothing there: what comes back is what was added.
+ * A spike held against what its water shows now without the addition: null where one of the two is no number, or was taken out. Less than
+ * can be seen counts as nothing there: what comes back is what was added.
  */
-export async function withoutAddition(trx: Knex, readingId: string): Promise<number | null> {
+export async function spikeNow(
+  trx: Knex,
+  { unspiked_id, sample_ml, spike_ml, strength }: Omit<Spike, "unspiked" | "recovery_percent">,
+  spiked: number | null,
+): Promise<Spike> {
   const found: { value: number | null; shown: string | null } | undefined = await trx("readings")
-    .where({ id: readingId })
+    .where({ id: unspiked_id })
     .whereNot("verdict", "void")
     .first("value", "shown");
-  return found?.value ?? (found?.shown?.startsWith("<") ? 0 : null);
+  const unspiked = found?.value ?? (found?.shown?.startsWith("<") ? 0 : null);
+  const recovery_percent =
+    unspiked === null || spiked === null
+      ? null
+      : recoveryOf({ unspiked, spiked, sample_ml, spike_ml, strength }).percent;
+  return { unspiked_id, unspiked, sample_ml, spike_ml, strength, recovery_percent };
 }
 
 /** What a check rests on besides its own run: what is in the bottle, its chart, what it recovers; undefined for a sample. */
@@ -64,19 +75,8 @@ export async function qualityOf(trx: Knex, subject: Subject, own: Own): Promise<
       };
     }
     case "spike": {
-      const { code, lot_id, unspiked_id, sample_ml, spike_ml, strength } = subject;
-      const unspiked = await withoutAddition(trx, unspiked_id);
-      const recovery_percent =
-        unspiked === null || own.value === null
-          ? null
-          : recoveryOf({ unspiked, spiked: own.value, sample_ml, spike_ml, strength }).percent;
-      return {
-        kind: "spike",
-        code,
-        lot_id,
-        spike: { unspiked_id, unspiked, sample_ml, spike_ml, strength, recovery_percent },
-        ...more,
-      };
+      const { code, lot_id } = subject;
+      return { kind: "spike", code, lot_id, spike: await spikeNow(trx, subject, own.value), ...more };
     }
   }
 }

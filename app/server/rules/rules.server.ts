@@ -3,6 +3,7 @@ import { ruleChanges } from "../../../core/rules/houseRuleFields";
 import { completeRules, defaultHouseRules, type HouseRules } from "../../../core/rules/houseRules";
 import { nowIso } from "../platform/clock.server";
 import { writeJournal } from "../platform/journal.server";
+import { remembered } from "../platform/remembered";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 
@@ -20,14 +21,9 @@ interface RulesRow {
 }
 
 /** A version never changes: what was read once need not be read again. */
-const known = new Map<string, HouseRules>();
+const rulesOf = remembered<HouseRules>(50, (document) => completeRules(JSON.parse(document)));
 
-function fromRow({ version, document }: RulesRow): VersionedRules {
-  const rules = known.get(document) ?? completeRules(JSON.parse(document));
-  if (known.size > 50) known.clear();
-  known.set(document, rules);
-  return { version, rules };
-}
+const fromRow = ({ version, document }: RulesRow): VersionedRules => ({ version, rules: rulesOf(document) });
 
 /** The house rules in force; the first call on an empty database writes the defaults as version 1. */
 export async function rulesInForce(db: Knex): Promise<VersionedRules> {

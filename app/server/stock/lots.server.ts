@@ -5,6 +5,7 @@ import { standardFacts } from "../../../core/stock/standard";
 import { addDays, dayStart } from "../../../core/time/zone";
 import { lastGoodBefore } from "../calibrations/checks.server";
 import { writeJournal } from "../platform/journal.server";
+import { remembered } from "../platform/remembered";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 import { anyReadingBetween, type CheckRow } from "../results/news.server";
@@ -26,16 +27,8 @@ interface LotRow {
   updated_at: string;
 }
 
-/** What was read once need not be read again: lots stand on many pages, and few change from one page to the next. */
-const known = new Map<string, Lot>();
-const mostKnown = 2000;
-
-function lotOf(document: string): Lot {
-  const lot = known.get(document) ?? Object.freeze(lotSchema.parse(JSON.parse(document)));
-  if (known.size >= mostKnown) known.clear();
-  known.set(document, lot);
-  return lot;
-}
+/** Lots stand on many pages, and few change from one page to the next. */
+const lotOf = remembered<Lot>(2000, (document) => Object.freeze(lotSchema.parse(JSON.parse(document))));
 
 const fromRow = (row: LotRow): StoredLot => ({
   id: row.id,
