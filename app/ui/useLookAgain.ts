@@ -14,11 +14,18 @@ export function useLookAgain(changed: () => Promise<boolean>, active: boolean): 
   const ask = useRef(changed);
   ask.current = changed;
   const asking = useRef(false);
+  /** Something came while it was being looked: what is loaded then may be from before. */
+  const again = useRef(false);
   const look = useCallback(async () => {
-    if (asking.current || document.visibilityState !== "visible") return;
+    if (document.visibilityState !== "visible") return;
+    again.current = asking.current;
+    if (asking.current) return;
     asking.current = true;
     try {
-      if (await ask.current()) await revalidate();
+      do {
+        again.current = false;
+        if (await ask.current()) await revalidate();
+      } while (again.current);
     } catch {
       // Not reached: what is shown stays, and the next look may do better.
     } finally {

@@ -1,5 +1,5 @@
 import { expect, test, waitsUntilListening } from "./server";
-import { begin, bySpace, jumpTo, station } from "./steps";
+import { begin, bySpace, calibrate, jumpTo, station } from "./steps";
 
 const id = "01J0000000000000000000ABCD";
 const capture = {
@@ -66,6 +66,18 @@ test("a server killed in the middle of a calibration loses no captured point", a
   await station(page, bySpace);
   await bySpace(page, /^Judge/);
   await expect(page.getByRole("status")).toContainText(/Sound|note/);
+});
+
+test("what ends while the page still looks at what came before is judged in view", async ({ page }) => {
+  // A slow network: what the page asked for is answered as it was then, when the next step has been taken already.
+  await page.route(/\/calibrations\/[^/]+\.data/, async (route) => {
+    const response = await route.fetch();
+    await new Promise((done) => setTimeout(done, 1500));
+    await route.fulfill({ response });
+  });
+  await page.goto("/");
+  await begin(page, "Calibrate P-2");
+  await calibrate(page, bySpace);
 });
 
 test("a double click starts and captures once, and going back does not start again", async ({ page }) => {

@@ -78,7 +78,8 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
     const { count }: { count: number } = await answer.json();
     return count > known.size;
   }, [workId, known]);
-  const look = useLookAgain(others, replayed.state?.status === "open");
+  // What ended here is looked for until the server shows it: only then is it judged.
+  const look = useLookAgain(others, replayed.state?.status === "open" || unsent.length > 0);
   const latest = useRef(replayed);
   latest.current = replayed;
 
