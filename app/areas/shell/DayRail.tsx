@@ -2,19 +2,19 @@ import { useEffect, useRef } from "react";
 import { Link } from "react-router";
 import { showTime } from "../../../core/time/words";
 import type { OpenRun } from "../../server/bench/openWorks.server";
-import type { DayRail as Rail, RailRunning } from "../../server/day/day.server";
+import type { RailRunning } from "../../server/day/day.server";
 import type { DueEntry } from "../../server/day/dueEntry";
+import type { ShownRail } from "../../server/review/railOf.server";
 import { DueMark } from "../../ui/DueMark";
 import { Formula } from "../../ui/Formula";
 import { showSeconds } from "../../ui/time";
 import { useNow } from "../../ui/useNow";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { Bell } from "./Bell";
-import { groupDue } from "./groupDue";
 import { useFreshRail } from "./useFreshRail";
 
 /** The shift as a line of time: what happened above the now-mark, what runs at it, what is due below. */
-export function DayRail({ loaded, feed }: { loaded: Rail; feed: string }) {
+export function DayRail({ loaded, feed }: { loaded: ShownRail; feed: string }) {
   const rail = useFreshRail(loaded);
   const now = useNow(Date.parse(rail.now));
   const mark = useRef<HTMLDivElement>(null);
@@ -52,7 +52,7 @@ export function DayRail({ loaded, feed }: { loaded: Rail; feed: string }) {
         <Run key={run.id} run={run} now={now} />
       ))}
       <Bell clocks={rail.runs.flatMap((run) => run.clocks)} now={now} />
-      {groupDue(rail.due).map((item) =>
+      {rail.due.map((item) =>
         "entries" in item ? (
           <details key={item.id} className="due-group">
             <summary className="rail-item due">
@@ -61,6 +61,13 @@ export function DayRail({ loaded, feed }: { loaded: Rail; feed: string }) {
             {item.entries.map((due) => (
               <Due key={due.id} due={due} />
             ))}
+            {item.others > 0 && (
+              <Link to={item.href} className="rail-item due">
+                <span className="t m" />
+                <span className="g" />
+                <span className="what">and {item.others} more: see all of them</span>
+              </Link>
+            )}
           </details>
         ) : (
           <Due key={item.id} due={item} />

@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import type { DayRail } from "../../server/day/day.server";
+import type { ShownRail } from "../../server/review/railOf.server";
 
 /** How often the day's line is asked for while something runs, in milliseconds. */
 const every_ms = 10_000;
@@ -8,8 +8,8 @@ const every_ms = 10_000;
  * The day's line as it is now: what came with the page, and, while runs are open or when the page comes into view again,
  * what other tabs and devices have done since. A server that cannot be reached leaves the line as it was.
  */
-export function useFreshRail(loaded: DayRail): DayRail {
-  const [asked, setAsked] = useState<DayRail | null>(null);
+export function useFreshRail(loaded: ShownRail): ShownRail {
+  const [asked, setAsked] = useState<ShownRail | null>(null);
   const rail = asked && asked.now > loaded.now ? asked : loaded;
   const running = rail.runs.length > 0;
   useEffect(() => {

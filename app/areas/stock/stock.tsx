@@ -55,7 +55,7 @@ function listed({ id, lot, condition, portions_left, used }: OnShelf, lastsUntil
 }
 
 /** So many lots of a kind stand on the page of everything; a kind has a page of its own for the others. */
-const mostOfKind = 20;
+const mostOfKind = 12;
 
 /** What may be taken comes first, and of that what is open. */
 const inOrder = (a: OnShelf, b: OnShelf): number =>
@@ -82,8 +82,10 @@ export async function loader({ url, context }: Route.LoaderArgs) {
         next: null,
       };
   const most = only || past ? page.lots.length : mostOfKind;
+  const byKind = new Map<Lot["kind"], OnShelf[]>(shown.map((group) => [group.kind, []]));
+  for (const stored of page.lots) byKind.get(stored.lot.kind)?.push(stored);
   const kinds = shown.flatMap((group) => {
-    const all = page.lots.filter(({ lot }) => lot.kind === group.kind).sort(inOrder);
+    const all = byKind.get(group.kind)?.sort(inOrder) ?? [];
     return all.length ? [{ ...group, all: all.length, lots: all.slice(0, most) }] : [];
   });
   const lasting = await forecasts(

@@ -4,7 +4,7 @@ import type { LimitSet } from "../../../core/rules/limitSets";
 import { localDate } from "../../../core/time/local";
 import { daysBetween } from "../../../core/time/zone";
 import { listMeters } from "../meters/meters.server";
-import { latestBySite, type ReadingRow } from "../results/readings.server";
+import { latestBySite, newestHeads, type ReadingRow } from "../results/readings.server";
 import { listLimitSets } from "../rules/limitSets.server";
 import { rulesInForce } from "../rules/rules.server";
 import { beyond } from "../sites/meaning.server";
@@ -13,50 +13,48 @@ import { newestOpen } from "./day.server";
 import type { DueEntry } from "./dueEntry";
 
 /** So many waters stand on the page of the day: those read last, in the order of the water. The others have their pages. */
-const mostWaters = 40;
+const mostWaters = 20;
 
 /** Everything the page of the day shows: the one thing to do next, and the newest values of each water. */
 export async function loadDay(db: Knex, now: string, asked: () => Promise<DueEntry[]>) {
   const { zone } = (await rulesInForce(db)).rules;
   const today = localDate(now, zone);
-  const [meters, used, sites, latest, due, open, sets] = await Promise.all([
+  const [meters, used, sites, heads, due, open, sets] = await Promise.all([
     listMeters(db),
     lateUse(db),
     listSites(db),
-    latestBySite(db),
+    newestHeads(db),
     asked(),
     newestOpen(db),
     listLimitSets(db),
   ]);
   // What only laboratories measure comes weeks later: it stands on the sites' own pages.
   const keyOf = (r: { parameter: string; analyte: string }) => `${r.parameter}|${r.analyte}`;
-  const ours = new Set(
-    [...latest.values()].flat().flatMap((r) => (r.source === "laboratory" ? [] : [keyOf(r)])),
-  );
-  const waters = sites.map((site) => {
-    const readings = (latest.get(site.id) ?? []).filter((r) => ours.has(keyOf(r)));
-    const newest = readings.reduce<string | null>(
-      (t, r) => (t === null || r.measured_at > t ? r.measured_at : t),
-      null,
-    );
-    const read = newest !== null && localDate(newest, zone) === today;
-    return { id: site.id, name: site.name, limit_sets: site.limit_sets, readings, newest, today: read };
+  const ours = new Set(heads.flatMap((r) => (r.source === "laboratory" ? [] : [keyOf(r)])));
+  const newest = new Map<string, string>();
+  for (const head of heads) {
+    if (ours.has(keyOf(head)) && head.measured_at > (newest.get(head.site_id) ?? ""))
+      newest.set(head.site_id, head.measured_at);
+  }
+  const waters = sites.map(({ id, name, limit_sets }) => {
+    const at = newest.get(id) ?? null;
+    return { id, name, limit_sets, newest: at, today: at !== null && localDate(at, zone) === today };
   });
-  const shown = new Set(
-    [...waters]
-      .sort((a, b) => (b.newest ?? "").localeCompare(a.newest ?? ""))
-      .slice(0, mostWaters)
-      .map((w) => w.id),
-  );
+  const shown = [...waters]
+    .sort((a, b) => (b.newest ?? "").localeCompare(a.newest ?? ""))
+    .slice(0, mostWaters)
+    .map((w) => w.id);
+  const latest = await latestBySite(db, shown);
   return {
     zone,
     now,
     sites: waters.length,
     readToday: waters.filter((w) => w.today).length,
     waters: waters
-      .filter((w) => shown.has(w.id))
-      .map(({ limit_sets, readings, ...water }) => {
+      .filter((w) => shown.includes(w.id))
+      .map(({ limit_sets, ...water }) => {
         const own = sets.filter((s) => limit_sets.includes(s.id));
+        const readings = (latest.get(water.id) ?? []).filter((r) => ours.has(keyOf(r)));
         return { ...water, readings: readings.map((r) => cellOf(r, own, today, zone)).sort(byParameter) };
       }),
     next: nextThing({

@@ -1,6 +1,7 @@
 import { createRequire } from "node:module";
 import { dirname, join } from "node:path";
 import PDFDocument from "pdfkit";
+import { formulaParts } from "../../../core/quantity/formula";
 
 const { resolve: find } = createRequire(join(process.cwd(), "package.json"));
 /** The fonts of the screens, as files that a PDF can carry. */
@@ -68,17 +69,75 @@ export const rule = (doc: Doc, from: number, to: number, colour: string, width: 
 /** How much of a line of the screens' faces lies above where letters stand, by their own files: 984 of 1300. */
 const ascent = 984 / 1300;
 
-/** Writes at a place; the micro sign, which the fonts of the screens lack, comes from the reader's own font. */
-function write(doc: Doc, face: Face, text: string, x: number, y: number, width: number): void {
-  const parts = printable(text).split(/(µ)/).filter(Boolean);
-  // Both faces stand on one line, which lies so far below the top of the faces of the screens.
-  const baseline = -doc.font(face).currentLineHeight() * ascent;
-  for (const [i, piece] of parts.entries()) {
-    doc.font(piece === "µ" ? "Helvetica" : face);
-    const options = { width, baseline, continued: i < parts.length - 1 };
-    if (i === 0) doc.text(piece, x, y, options);
-    else doc.text(piece, options);
+/** A piece of a line as it is set: in which face, how large, and how far below the line. */
+interface Piece {
+  text: string;
+  face: Face | "Helvetica";
+  size: number;
+  drop: number;
+}
+
+/** Figures of formulas are so much smaller than what they belong to, and stand so much lower, in parts of its size. */
+const low = { size: 0.7, drop: 0.14 };
+
+/** A word in the pieces it is set in: the micro sign, which the faces of the screens lack, comes from the reader's own. */
+const piecesOf = (word: string, face: Face, size: number): Piece[] =>
+  formulaParts(word).flatMap((p): Piece[] =>
+    p.low
+      ? [{ text: p.text, face, size: size * low.size, drop: size * low.drop }]
+      : p.text
+          .split(/(µ)/)
+          .filter(Boolean)
+          .map((text) => ({ text, face: text === "µ" ? "Helvetica" : face, size, drop: 0 })),
+  );
+
+const widthOf = (doc: Doc, pieces: readonly Piece[]): number =>
+  pieces.reduce((sum, { text, face, size }) => sum + doc.font(face).fontSize(size).widthOfString(text), 0);
+
+/**
+ * Writes at a place. A text with formulas or micro signs is set word by word, so that no line ends within one of them; all
+ * pieces stand on one line, which lies so far below the top of the faces of the screens.
+ */
+function write(doc: Doc, face: Face, given: string, x: number, y: number, width: number): void {
+  const text = printable(given);
+  const height = doc.font(face).currentLineHeight();
+  // The size in use: the sheet does not tell it, but the height of a line, which grows with it.
+  const size = height / doc.fontSize(1).currentLineHeight();
+  const measured = (word: string) => {
+    const pieces = piecesOf(word, face, size);
+    return { pieces, width: widthOf(doc, pieces), seen: widthOf(doc, piecesOf(word.trimEnd(), face, size)) };
+  };
+  // What is held together by a space that does not break, a number and its unit, is one word.
+  const words = given.split(/(?<= )/).flatMap((word) => {
+    const whole = measured(printable(word));
+    // What is longer than a line breaks where it must.
+    return whole.seen > width ? [...printable(word)].map(measured) : [whole];
+  });
+  doc.font(face).fontSize(size);
+  const simple = words.every(({ pieces }) =>
+    pieces.every((piece) => piece.face === face && piece.drop === 0),
+  );
+  if (simple && (text === given || words.length === 1)) {
+    doc.text(text, x, y, { width, baseline: -height * ascent });
+    return;
   }
+  let [at, line] = [x, y];
+  for (const word of words) {
+    if (at > x && at + word.seen > x + width) [at, line] = [x, line + height];
+    if (line + height > doc.page.maxY()) {
+      doc.addPage();
+      line = doc.y;
+    }
+    for (const piece of word.pieces) {
+      const baseline = -(height * ascent + piece.drop);
+      doc.font(piece.face).fontSize(piece.size);
+      doc.text(piece.text, at, line, { lineBreak: false, baseline });
+      at += doc.widthOfString(piece.text);
+    }
+  }
+  doc.font(face).fontSize(size);
+  doc.x = x;
+  doc.y = line + height;
 }
 
 /** Writes a part of the sheet at a place. */

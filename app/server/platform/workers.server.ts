@@ -47,15 +47,30 @@ export function askWorker(
 
 /** Has a worker thread write something long, piece by piece; the next piece is asked for when the last was taken. */
 export function streamFromWorker(task: string, file: string, input: unknown): ReadableStream<string> {
-  const worker = new Worker(resolve("worker.mjs"), {
-    workerData: { task, file, input },
-    // A stream holds one piece at a time: without a bound the thread would let its garbage lie until there is plenty.
-    resourceLimits: { maxOldGenerationSizeMb: 64, maxYoungGenerationSizeMb: 4 },
-  });
+  return piecesOf(
+    new Worker(resolve("worker.mjs"), {
+      workerData: { task, file, input },
+      // A stream holds one piece at a time: without a bound the thread would let its garbage lie until there is plenty.
+      resourceLimits: { maxOldGenerationSizeMb: 64, maxYoungGenerationSizeMb: 4 },
+    }),
+  );
+}
+
+/** What is needed of a thread that writes in pieces. */
+interface Writing {
+  on(event: "message", listener: (word: WorkerWord) => void): unknown;
+  on(event: "error", listener: (error: Error) => void): unknown;
+  on(event: "exit", listener: () => void): unknown;
+  postMessage(taken: "taken"): void;
+  terminate(): Promise<number>;
+}
+
+/** What a thread says in pieces, as a stream; whoever stops reading ends the thread, and what it still says is not heard. */
+export function piecesOf(worker: Writing): ReadableStream<string> {
+  let ended = false;
   return new ReadableStream<string>(
     {
       start(controller) {
-        let ended = false;
         const end = (error?: Error) => {
           if (ended) return;
           ended = true;
@@ -63,6 +78,8 @@ export function streamFromWorker(task: string, file: string, input: unknown): Re
           else controller.close();
         };
         worker.on("message", (word: WorkerWord) => {
+          // A thread is not gone at once: a piece may be on its way when the browser has left.
+          if (ended) return;
           if ("piece" in word) controller.enqueue(word.piece);
           else if ("result" in word) end();
           else if ("error" in word) end(new WorkerFailed(word.error.message, word.error.code));
@@ -74,6 +91,7 @@ export function streamFromWorker(task: string, file: string, input: unknown): Re
         worker.postMessage("taken");
       },
       async cancel() {
+        ended = true;
         await worker.terminate();
       },
     },

@@ -254,9 +254,35 @@ export const latestOfSite = (db: Knex, siteId: string): Promise<ReadingRow[]> =>
     .where("latest_readings.site_id", siteId)
     .select(...rowColumns(db));
 
-/** The newest readings of each site, one for each measurand; what was taken out is no value of its water. */
-export async function latestBySite(db: Knex): Promise<Map<string, ReadingRow[]>> {
-  const rows: ReadingRow[] = await newest(db).select(...rowColumns(db));
+/** What the newest reading of a quantity at a site is, without what it says. */
+export interface NewestHead {
+  site_id: string;
+  parameter: string;
+  analyte: string;
+  source: ReadingRow["source"];
+  measured_at: string;
+}
+
+/** When each quantity was measured last at each site, and by what. */
+export const newestHeads = (db: Knex): Promise<NewestHead[]> =>
+  db("latest_readings")
+    .join("readings", "readings.id", "latest_readings.reading_id")
+    .whereNot("readings.verdict", "void")
+    .select(
+      "latest_readings.site_id",
+      "latest_readings.parameter",
+      "latest_readings.analyte",
+      "readings.source",
+      "readings.measured_at",
+    );
+
+/** The newest readings of some sites, or of each, one for each measurand; what was taken out is no value of its water. */
+export async function latestBySite(
+  db: Knex,
+  siteIds?: readonly string[],
+): Promise<Map<string, ReadingRow[]>> {
+  const asked = newest(db).select(...rowColumns(db));
+  const rows: ReadingRow[] = await (siteIds ? asked.whereIn("latest_readings.site_id", siteIds) : asked);
   const bySite = new Map<string, ReadingRow[]>();
   for (const row of rows) {
     const own = bySite.get(row.site_id);

@@ -1,9 +1,15 @@
 import type { Knex } from "knex";
 import { type DayRail, dayRail } from "../day/day.server";
 import type { DueEntry } from "../day/dueEntry";
+import { type DueGroup, groupDue } from "../day/groupDue";
 import type { Person } from "../people/people.server";
 import { may } from "../platform/rights.server";
 import { reviewDue } from "./reviewDue.server";
+
+/** The day's line as it is shown: what is due of one kind stands together. */
+export interface ShownRail extends Omit<DayRail, "due"> {
+  due: (DueEntry | DueGroup)[];
+}
 
 /** The day's line as somebody sees it: whoever reviews is told what nobody has signed. */
 export async function railOf(
@@ -11,8 +17,8 @@ export async function railOf(
   person: Person,
   now: string,
   due?: () => Promise<DueEntry[]>,
-): Promise<DayRail> {
+): Promise<ShownRail> {
   const rail = await dayRail(db, now, due);
   const review = may(person, "review") ? await reviewDue(db, now) : null;
-  return review ? { ...rail, due: [review, ...rail.due] } : rail;
+  return { ...rail, due: groupDue(review ? [review, ...rail.due] : rail.due) };
 }

@@ -206,13 +206,24 @@ export interface OnShelf extends StoredLot {
 
 type ShelfRow = LotRow & { used: number; made_in: string | null };
 
+/** How each remembered lot stood on the day that was asked for last: a shelf of years has thousands, and many pages ask. */
+const conditions = new WeakMap<Lot, { day: string; condition: OnShelf["condition"] }>();
+
+function conditionOf(lot: Lot, day: string): OnShelf["condition"] {
+  const known = conditions.get(lot);
+  if (known?.day === day) return known.condition;
+  const condition = Object.freeze(lotCondition(lot, day));
+  conditions.set(lot, { day, condition });
+  return condition;
+}
+
 const shelved = (row: ShelfRow, today: string): OnShelf => {
   const stored = fromRow(row);
   return {
     ...stored,
     used: row.used,
     made_in: row.made_in,
-    condition: lotCondition(stored.lot, today),
+    condition: conditionOf(stored.lot, today),
     portions_left: portionsLeft(stored.lot, row.used),
   };
 };

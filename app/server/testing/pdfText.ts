@@ -43,3 +43,22 @@ export async function textOfPdf(pdf: Buffer): Promise<string[]> {
   await document.destroy();
   return pages;
 }
+
+/** What is written on a PDF and where: how large, how far from the left and from the bottom of its page, in points. */
+export async function piecesOfPdf(
+  pdf: Buffer,
+): Promise<{ page: number; text: string; size: number; x: number; y: number; width: number }[]> {
+  const document = await read(pdf);
+  const pieces = [];
+  for (let page = 1; page <= document.numPages; page++) {
+    const { items } = await (await document.getPage(page)).getTextContent();
+    for (const item of items) {
+      if (!("str" in item) || item.str.trim() === "") continue;
+      const [, , , size = 0, x = 0, y = 0] = item.transform as number[];
+      // The reader may give the micro sign as the letter mu.
+      pieces.push({ page, text: item.str.replaceAll("μ", "µ"), size, x, y, width: item.width });
+    }
+  }
+  await document.destroy();
+  return pieces;
+}

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import type { DueEntry } from "../../server/day/dueEntry";
-import { groupDue } from "./groupDue";
+import type { DueEntry } from "./dueEntry";
+import { type DueGroup, groupDue, unfolded } from "./groupDue";
 
 const entry = (kind: DueEntry["kind"], id: string, words = "Calibrate"): DueEntry => ({
   id,
@@ -60,5 +60,21 @@ describe("what is due on the rail", () => {
       "Check f",
       "Closing check of 3 meters",
     ]);
+  });
+  it("unfolds the first of very many, counts the others and says where all of them are", () => {
+    const lots = Array.from({ length: 300 }, (_, i) => ({ ...entry("lot", `l${i}`), subject: `L-${i}` }));
+    const [group, ...rest] = groupDue([...lots, ...["a", "b", "c"].map((id) => entry("calibrate", id))]);
+    expect(group).toMatchObject({
+      title: "300 lots run out soon",
+      detail: "L-0, L-1, L-2, L-3, L-4, L-5, L-6, L-7 and 292 more",
+      entries: lots.slice(0, unfolded),
+      others: 300 - unfolded,
+      href: "/stock",
+    });
+    expect(rest).toMatchObject([{ title: "Calibrate 3 meters", others: 0, href: "/meters" }]);
+  });
+  it("names a lot once that is asked for twice, and counts nobody where all are named", () => {
+    const due = ["x", "x", "y"].map((id, i) => ({ ...entry("order", `${id}${i}`), subject: id }));
+    expect((groupDue(due)[0] as DueGroup).detail).toBe("x, y");
   });
 });

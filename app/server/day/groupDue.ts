@@ -1,0 +1,68 @@
+import type { DueEntry } from "./dueEntry";
+
+/** Entries of one kind that stand together on the rail, so that what is due stays in sight. */
+export interface DueGroup {
+  id: string;
+  title: string;
+  /** What they speak of, as people call it. */
+  detail: string;
+  when: string;
+  /** The first of them. */
+  entries: DueEntry[];
+  /** How many more there are, and where all of them are. */
+  others: number;
+  href: string;
+}
+
+/** So many entries of one kind are worth a group. */
+const worthGroup = 3;
+/** So many of a group are unfolded on the rail, which comes with every page: after years there are hundreds. */
+export const unfolded = 12;
+/** So many are called by their names before they are counted. */
+const named = 8;
+
+/** What is asked of something, whatever it is asked of: "Calibrate ", "Closing check of ". */
+function asked({ kind, title, subject }: DueEntry): string | null {
+  if (kind === "lot" || kind === "order") return kind;
+  const ofMeter = (kind === "calibrate" || kind === "check") && subject !== null && title.endsWith(subject);
+  return ofMeter ? title.slice(0, -subject.length) : null;
+}
+
+const groups: Record<string, (n: number) => string> = {
+  lot: (n) => `${n} lots run out soon`,
+  order: (n) => `Order or prepare ${n} things`,
+};
+
+const groupOf = (first: DueEntry, what: string, all: readonly DueEntry[]): DueGroup => {
+  const subjects = [...new Set(all.map((entry) => entry.subject))];
+  const uncounted = subjects.slice(0, named).join(", ");
+  const more = subjects.length - named;
+  return {
+    id: `group-${first.id}`,
+    title: groups[what]?.(all.length) ?? `${what}${all.length} meters`,
+    detail: more > 0 ? `${uncounted} and ${more} more` : uncounted,
+    when: first.when,
+    entries: all.slice(0, unfolded),
+    others: Math.max(0, all.length - unfolded),
+    href: groups[what] ? "/stock" : "/meters",
+  };
+};
+
+/** What is due, in its order; where the same is asked of several, they are one group at the place of the first. */
+export function groupDue(due: readonly DueEntry[]): (DueEntry | DueGroup)[] {
+  const alike = new Map<string, DueEntry[]>();
+  for (const entry of due) {
+    const what = asked(entry);
+    if (what === null) continue;
+    const key = `${entry.kind} ${what}`;
+    const found = alike.get(key);
+    if (found) found.push(entry);
+    else alike.set(key, [entry]);
+  }
+  return due.flatMap((entry): (DueEntry | DueGroup)[] => {
+    const what = asked(entry);
+    const all = what === null ? [] : (alike.get(`${entry.kind} ${what}`) ?? []);
+    if (what === null || all.length < worthGroup) return [entry];
+    return all[0] === entry ? [groupOf(entry, what, all)] : [];
+  });
+}
