@@ -1,35 +1,56 @@
-import { deflateRawSync } from "node:zlib";
+import { resolve } from "node:path";
+import { Worker } from "node:worker_threads";
 import Sqlite from "better-sqlite3";
 import { hashOf } from "../app/server/platform/journal.server";
-import { packDictionary, unpack } from "../app/server/platform/pack.server";
+import type { Packs } from "./bulkPacks";
+import {
+  type Copy,
+  inCopy,
+  inSeason,
+  type SeasonValue,
+  seasonsOf,
+  type Table,
+  Templates,
+  tables,
+} from "./copies";
 
 /**
- * Makes a big database from the demo's twelve weeks: the whole story again and again, for other benches (their own sites
- * and meters) and for earlier seasons, with ids and dates of their own and evidence that fits. Rows go in by bulk, not
- * through the doors a user uses: this is for trying how Brintel behaves after years.
+ * Makes a big database from the demo's twelve weeks: the whole story again and again, for other benches and for earlier
+ * seasons, with evidence that fits. Rows go in by bulk, not through the doors a user uses: this is for trying how Brintel
+ * behaves after years.
  */
-export function multiplyDemo(file: string, readings: number, say: (text: string) => void): void {
+export async function multiplyDemo(
+  file: string,
+  readings: number,
+  say: (text: string) => void,
+): Promise<void> {
   const db = new Sqlite(file);
   db.pragma("journal_mode = WAL");
   db.pragma("synchronous = OFF");
   db.pragma("foreign_keys = OFF");
   db.pragma("cache_size = -400000");
-  const own = Number((db.prepare("select count(*) n from readings").get() as { n: number }).n);
-  const copies = Math.max(0, Math.ceil(readings / own) - 1);
+  // Sorting for the indexes at the end may keep more than one core busy.
+  db.pragma("threads = 4");
+  const own = db.prepare("select count(*) from readings").pluck().get() as number;
+  const copies = Math.max(1, Math.ceil(readings / own));
+  const packs = await packing(file, copies);
+  const writer = new CopyWriter(db);
+  const journal = new JournalWriter(db);
   const indexes = dropIndexes(db);
-  const templates = tables.map((table) => templateOf(db, table));
-  const seen = new Set<string>();
   const begun = Date.now();
-  for (let copy = 1; copy <= copies; copy++) {
-    db.transaction(() => {
-      for (const template of templates) insertCopy(template, copyOf(copy), seen);
-    })();
-    if (copy % 50 === 0) {
-      const seconds = (Date.now() - begun) / 1000;
-      say(`${((copy + 1) * own).toLocaleString("en")} readings after ${seconds.toFixed(0)} s`);
+  let done = 0;
+  for (const season of seasonsOf(copies)) {
+    const write = writer.forSeason(season[0]?.season ?? 0);
+    for (const copy of season) {
+      // The demo itself is there already.
+      if (copy.mark !== "") write(copy, await packs.next());
+      done++;
     }
+    journal.write(season);
+    const seconds = (Date.now() - begun) / 1000;
+    say(`${(done * own).toLocaleString("en")} readings after ${seconds.toFixed(0)} s`);
   }
-  chain(db);
+  journal.end();
   for (const { sql } of indexes) db.exec(sql);
   headTables(db);
   db.exec("analyze");
@@ -38,198 +59,143 @@ export function multiplyDemo(file: string, readings: number, say: (text: string)
   db.close();
 }
 
-/** How many benches there are in all; each has the demo's sites and meters as its own. */
-const benches = 14;
-const season_days = 84;
-
-interface Copy {
-  /** Three letters that make every id of this copy its own. */
-  mark: string;
-  /** The same for what a bench keeps over its seasons: sites, meters, sensors. */
-  benchMark: string;
-  shift_ms: number;
-  bench: number;
-  season: number;
-}
-const crockford = "0123456789ABCDEFGHJKMNPQRSTVWXYZ";
-const letters = (n: number): string => [n >> 10, n >> 5, n].map((part) => crockford[part & 31]).join("");
-
-function copyOf(copy: number): Copy {
-  const [bench, season] = [copy % benches, Math.floor(copy / benches)];
-  // The first season of the first bench is the demo itself.
+/** The packed documents of one copy after the other, made in a thread of its own. Resolves when that has read the demo. */
+async function packing(file: string, copies: number): Promise<{ next: () => Promise<Packs> }> {
+  const worker = new Worker(resolve("scripts/run.mjs"), {
+    argv: ["demo/bulkPacks.ts"],
+    workerData: { file, copies },
+  });
+  const made: Packs[] = [];
+  let wanted: { done: (packs: Packs) => void; failed: (error: Error) => void } | undefined;
+  let broken: Error | undefined;
+  worker.on("error", (error) => {
+    broken = error;
+    wanted?.failed(error);
+  });
+  await new Promise<void>((read, failed) => {
+    worker.once("error", failed);
+    worker.once("message", () => {
+      worker.on("message", (packs: Packs) => {
+        if (wanted) wanted.done(packs);
+        else made.push(packs);
+        wanted = undefined;
+      });
+      read();
+    });
+  });
   return {
-    mark: letters(copy),
-    benchMark: bench === 0 ? "" : letters(bench),
-    shift_ms: -season * season_days * 86_400_000,
-    bench,
-    season,
+    next: async () => {
+      if (broken) throw broken;
+      const packs =
+        made.shift() ??
+        (await new Promise<Packs>((done, failed) => {
+          wanted = { done, failed };
+        }));
+      worker.postMessage("taken");
+      return packs;
+    },
   };
-}
-
-interface Table {
-  name: string;
-  /** What is made once a bench, and not again for every season. */
-  once?: boolean;
-  packed?: string;
-  unique?: string;
-}
-const tables: Table[] = [
-  { name: "sites", once: true, unique: "name" },
-  { name: "meters", once: true, unique: "code" },
-  { name: "sensors", once: true },
-  { name: "lots", unique: "code" },
-  { name: "lot_versions" },
-  { name: "bench_work", packed: "packed" },
-  { name: "visits" },
-  { name: "samples" },
-  { name: "batches" },
-  { name: "batch_samples" },
-  { name: "lot_uses" },
-  { name: "documents" },
-  { name: "calibrations", packed: "packed" },
-  { name: "checks" },
-  { name: "readings" },
-  { name: "derivations" },
-  { name: "control_charts", once: true },
-  { name: "quality_actions" },
-  { name: "reading_evidence", packed: "packed" },
-  { name: "reading_judgements" },
-  { name: "rejudgings" },
-  { name: "journal" },
-];
-
-/** Open work stays with its bench; nobody reviewed a copy. */
-const leaveOut: Record<string, string> = {
-  bench_work: "where status <> 'open'",
-  journal: "where action not in ('shift signed', 'reading looked at', 'reading amended')",
-};
-
-/** Text taken apart at what changes with a copy: ids, moments and dates. */
-type Piece = string | { id: string } | { moment: number } | { date: number };
-const changing =
-  /(?<id>01[0-9A-HJKMNP-TV-Z]{24})|(?<moment>\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}Z)|(?<date>20\d\d-\d\d-\d\d)(?!T)/g;
-
-function piecesOf(text: string): Piece[] | string {
-  const pieces: Piece[] = [];
-  let from = 0;
-  for (const match of text.matchAll(changing)) {
-    if (match.index > from) pieces.push(text.slice(from, match.index));
-    from = match.index + match[0].length;
-    const { id, moment } = match.groups ?? {};
-    pieces.push(id ? { id } : moment ? { moment: Date.parse(moment) } : { date: Date.parse(match[0]) });
-  }
-  if (pieces.length === 0) return text;
-  if (from < text.length) pieces.push(text.slice(from));
-  return pieces;
 }
 
 interface Template {
   table: Table;
   insert: Sqlite.Statement;
   columns: string[];
-  rows: (Piece[] | string | number | null)[][];
-  /** Ids that belong to a bench and not to a season. */
-  lasting: Set<string>;
+  rows: ReturnType<Templates["rowsOf"]>["rows"];
 }
 
-const lastingIds = new Set<string>();
-const peopleIds = new Set<string>();
+/** Writes the rows of a copy, all tables but the journal. */
+class CopyWriter {
+  private readonly templates: Template[];
+  private readonly written = new Set<number>();
 
-function templateOf(db: Sqlite.Database, table: Table): Template {
-  const ids = (name: string) =>
-    (db.prepare(`select id from ${name}`).all() as { id: string }[]).map((r) => r.id);
-  if (lastingIds.size === 0) {
-    for (const name of ["sites", "meters", "sensors"]) for (const id of ids(name)) lastingIds.add(id);
-    for (const id of ids("people")) peopleIds.add(id);
-  }
-  const where = leaveOut[table.name] ?? "";
-  const rows = db.prepare(`select * from ${table.name} ${where}`).all() as Record<string, unknown>[];
-  const columns = Object.keys(rows[0] ?? {}).filter((c) => !(table.name === "journal" && c === "seq"));
-  const marks = columns.map(() => "?").join(",");
-  return {
-    table,
-    insert: db.prepare(`insert or ignore into ${table.name} (${columns.join(",")}) values (${marks})`),
-    columns,
-    rows: rows.map((row) =>
-      columns.map((column) => {
-        const value = row[column];
-        // Nobody signed a copy.
-        if (column === "signed_judgement") return null;
-        if (column === table.packed && value) return piecesOf(JSON.stringify(unpack(value as Buffer)));
-        return typeof value === "string" ? piecesOf(value) : ((value ?? null) as number | null);
-      }),
-    ),
-    lasting: lastingIds,
-  };
-}
-
-const iso = (ms: number) => new Date(ms).toISOString();
-
-function joined(pieces: Piece[], copy: Copy): string {
-  let text = "";
-  for (const piece of pieces) {
-    if (typeof piece === "string") text += piece;
-    else if ("moment" in piece) text += iso(piece.moment + copy.shift_ms);
-    else if ("date" in piece) text += iso(piece.date + copy.shift_ms).slice(0, 10);
-    else if (peopleIds.has(piece.id)) text += piece.id;
-    else {
-      const mark = lastingIds.has(piece.id) ? copy.benchMark : copy.mark;
-      text += mark ? piece.id.slice(0, 10) + mark + piece.id.slice(13) : piece.id;
-    }
-  }
-  return text;
-}
-
-function insertCopy({ table, insert, columns, rows }: Template, copy: Copy, seen: Set<string>): void {
-  if (table.once) {
-    const key = `${table.name} ${copy.bench}`;
-    if (copy.bench === 0 || seen.has(key)) return;
-    seen.add(key);
-  }
-  for (const row of rows) {
-    const values = row.map((value, i) => {
-      const column = columns[i];
-      if (column === table.packed && value !== null) {
-        const text = typeof value === "string" ? value : joined(value as Piece[], copy);
-        return Buffer.concat([one, deflateRawSync(text, { level: 1, dictionary: packDictionary })]);
-      }
-      const text = Array.isArray(value) ? joined(value, copy) : value;
-      return column === table.unique ? `${text} ${table.once ? copy.bench : copy.mark}` : text;
+  constructor(private readonly db: Sqlite.Database) {
+    const templates = new Templates(db);
+    this.templates = tables.map((table) => {
+      const plain = templates.rowsOf(table.name, (column) => column !== table.packed);
+      const columns = [...plain.columns, ...(table.packed ? [table.packed] : [])];
+      const marks = columns.map(() => "?").join(",");
+      const insert = db.prepare(
+        `insert ${table.shared ? "or ignore " : ""}into ${table.name} (${columns.join(",")}) values (${marks})`,
+      );
+      return { table, insert, columns: plain.columns, rows: plain.rows };
     });
-    insert.run(values);
+  }
+
+  /** Writes copies of one season. */
+  forSeason(season: number): (copy: Copy, packs: Packs) => void {
+    const seasoned = this.templates.map(({ rows, ...template }) => ({
+      ...template,
+      rows: rows.map((row) => row.map((value) => inSeason(value, season))),
+    }));
+    return (copy, packs) => {
+      const documents = documentsOf(packs);
+      const once = copy.bench !== 0 && !this.written.has(copy.bench);
+      this.written.add(copy.bench);
+      this.db.transaction(() => {
+        for (const { table, insert, columns, rows } of seasoned) {
+          if (table.once && !once) continue;
+          const unique = table.unique ? columns.indexOf(table.unique) : -1;
+          for (const row of rows) {
+            const values: unknown[] = row.map((value: SeasonValue) => inCopy(value, copy));
+            if (unique >= 0) values[unique] = `${values[unique]} ${table.once ? copy.bench : copy.mark}`;
+            if (table.packed) values.push(documents.next().value);
+            insert.run(values);
+          }
+        }
+      })();
+    };
   }
 }
-const one = Buffer.from([1]);
 
-/** So many entries of the journal are in memory at once. */
-const chainChunk = 20_000;
+function* documentsOf({ lengths, bytes }: Packs): Generator<Uint8Array | null, null> {
+  let at = 0;
+  for (const length of lengths) {
+    yield length === 0 ? null : bytes.subarray(at, at + length);
+    at += length;
+  }
+  return null;
+}
 
-/** The journal's entries in the order of their moments, with a chain of their own. */
-function chain(db: Sqlite.Database): void {
-  const columns =
-    "seq, at, person_id, action, subject_kind, subject_id, before, after, reason, events_from, events_to, previous_hash, hash";
-  const insert = db.prepare(
-    `insert into journal (${columns}) values (@seq, @at, @person_id, @action, @subject_kind, @subject_id, @before, @after, @reason, null, null, '', @hash)`,
-  );
-  let hash = "0".repeat(64);
-  let seq = 0;
-  db.transaction(() => {
-    db.exec("create table journal_unsorted as select * from journal order by at, seq; delete from journal");
-    const next = db.prepare("select * from journal_unsorted where rowid > ? order by rowid limit ?");
-    for (;;) {
-      const rows = next.all(seq, chainChunk) as Parameters<typeof hashOf>[0][];
-      if (rows.length === 0) break;
-      for (const row of rows) {
-        seq++;
-        // Seals of copied events would each have to be computed from what was written: the copies go without.
-        const entry = { ...row, seq, previous_hash: "", events_from: null, events_to: null };
-        hash = hashOf(entry, hash, null);
-        insert.run({ ...entry, hash });
+/** Writes the journal anew, season by season, each in the order of its moments, with a chain of its own. */
+class JournalWriter {
+  private readonly template: { columns: string[]; rows: Template["rows"] };
+  private readonly insert: Sqlite.Statement;
+  private hash = "0".repeat(64);
+  private seq = 0;
+
+  constructor(private readonly db: Sqlite.Database) {
+    // Seals of copied events would each have to be computed from what was written: the copies go without.
+    const left = ["seq", "hash", "previous_hash", "events_from", "events_to"];
+    this.template = new Templates(db).rowsOf("journal", (column) => !left.includes(column));
+    db.exec("delete from journal");
+    this.insert = db.prepare(
+      `insert into journal (seq, ${this.template.columns.join(", ")}, events_from, events_to, previous_hash, hash)
+       values (?, ${this.template.columns.map(() => "?").join(", ")}, null, null, '', ?)`,
+    );
+  }
+
+  write(season: readonly Copy[]): void {
+    const { columns, rows } = this.template;
+    const seasoned = rows.map((row) => row.map((value) => inSeason(value, season[0]?.season ?? 0)));
+    const at = columns.indexOf("at");
+    const entries = season
+      .flatMap((copy) => seasoned.map((row) => row.map((value) => inCopy(value, copy))))
+      .map((values) => ({ at: String(values[at]), values }))
+      .sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : 0));
+    this.db.transaction(() => {
+      for (const { values } of entries) {
+        const said = Object.fromEntries(columns.map((column, i) => [column, values[i]]));
+        const unsealed = { seq: ++this.seq, previous_hash: "", events_from: null, events_to: null };
+        this.hash = hashOf({ ...said, ...unsealed } as Parameters<typeof hashOf>[0], this.hash, null);
+        this.insert.run(this.seq, ...values, this.hash);
       }
-    }
-    db.exec("drop table journal_unsorted");
-    db.prepare("update journal_head set seq = ?, hash = ? where id = 1").run(seq, hash);
-  })();
+    })();
+  }
+
+  end(): void {
+    this.db.prepare("update journal_head set seq = ?, hash = ? where id = 1").run(this.seq, this.hash);
+  }
 }
 
 function dropIndexes(db: Sqlite.Database): { name: string; sql: string }[] {

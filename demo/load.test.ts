@@ -1,11 +1,16 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import type { Knex } from "knex";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { verifyJournal } from "../app/server/bench/verifyJournal.server";
 import { findDevice, memoryAt } from "../app/server/devices/devices.server";
+import { openDatabase } from "../app/server/platform/engine.server";
 import { unpack } from "../app/server/platform/pack.server";
 import { openTestDatabase } from "../app/server/testing/testDatabase";
 import { sensorTrend } from "../core/calibration/validity";
 import { defaultHouseRules } from "../core/rules/houseRules";
+import { multiplyDemo } from "./bulk";
 import { loadDemo } from "./load";
 
 const now = new Date("2026-11-23T14:00:00.000Z");
@@ -133,5 +138,66 @@ describe("the demo's twelve weeks", () => {
 
   it("are journaled without a gap", async () => {
     expect(await verifyJournal(db)).toBeNull();
+  });
+});
+
+describe("the story again and again", () => {
+  const folder = mkdtempSync(join(tmpdir(), "brintel-many-"));
+  const file = join(folder, "many.sqlite");
+  let many: Knex;
+  const countOf = async (d: Knex, table: string) => Number((await d(table).count({ n: "*" }).first())?.n);
+  beforeAll(async () => {
+    await db.raw("vacuum into ?", [file]);
+    // One season of all benches, and one bench of the season before.
+    await multiplyDemo(file, 15 * (await countOf(db, "readings")) - 1, () => undefined);
+    many = await openDatabase(file);
+  });
+  afterAll(async () => {
+    await many.destroy();
+    rmSync(folder, { recursive: true });
+  });
+
+  it("has so many of everything, and sites and meters once for each bench", async () => {
+    for (const table of ["readings", "calibrations", "reading_evidence", "lots", "checks"])
+      expect([table, await countOf(many, table)]).toEqual([table, 15 * (await countOf(db, table))]);
+    for (const table of ["sites", "meters", "sensors"])
+      expect([table, await countOf(many, table)]).toEqual([table, 14 * (await countOf(db, table))]);
+    expect(await countOf(many, "people")).toBe(await countOf(db, "people"));
+  });
+
+  it("is whole: everything points to something that is there, by the same indexes", async () => {
+    expect(await many.raw("pragma foreign_key_check")).toEqual([]);
+    expect(await many.raw("pragma integrity_check")).toEqual([{ integrity_check: "ok" }]);
+    const indexes = (d: Knex) => d("sqlite_master").where({ type: "index" }).orderBy("name").pluck("name");
+    expect(await indexes(many)).toEqual(await indexes(db));
+  });
+
+  it("is journaled without a gap", async () => {
+    expect(await verifyJournal(many)).toBeNull();
+    expect(await countOf(many, "journal")).toBeGreaterThan(13 * (await countOf(db, "journal")));
+  });
+
+  it("keeps the evidence of each copy with its own ids and dates, an earlier season twelve weeks earlier", async () => {
+    const rows: { id: string; measured_at: string; packed: Buffer; work_id: string }[] = await many(
+      "readings",
+    )
+      .join("reading_evidence", "reading_evidence.reading_id", "readings.id")
+      .whereNot("readings.source", "derived")
+      .select("readings.id", "measured_at", "packed", "readings.work_id");
+    const [first] = await db("readings").orderBy("measured_at").limit(1).select("measured_at");
+    const earliest = rows.map((r) => r.measured_at).sort()[0] ?? "";
+    expect(Date.parse(first.measured_at) - Date.parse(earliest)).toBe(84 * 86_400_000);
+    // Copies of one reading differ from it in the three letters of their ids alone.
+    const like = (id: string) => id.slice(0, 10) + id.slice(13);
+    const groups = new Map<string, typeof rows>();
+    for (const row of rows) groups.set(like(row.id), [...(groups.get(like(row.id)) ?? []), row]);
+    for (const group of [...groups.values()].slice(0, 40)) {
+      expect(group).toHaveLength(15);
+      expect(new Set(group.map((r) => r.work_id)).size).toBe(15);
+      const shapes = group.map((r) =>
+        JSON.stringify(unpack(r.packed)).replace(/01[0-9A-HJKMNP-TV-Z]{24}|20\d\d-\d\d-\d\d/g, "·"),
+      );
+      expect(new Set(shapes).size).toBe(1);
+    }
   });
 });

@@ -15,6 +15,7 @@ import { fillWithReadings } from "../app/server/testing/manyReadings";
 import { calibratedPond, checkedPond, openTestBench, pondReading } from "../app/server/testing/testBench";
 import { makeBusyVisit } from "./lib/busyVisit";
 import { measureLongTasks, measureOpening } from "./lib/longTasks";
+import { median } from "./lib/median";
 import { signIn } from "./lib/signIn";
 import { ensureBuild } from "./lib/steps.mjs";
 import { timeImport } from "./lib/timeImport";
@@ -35,9 +36,6 @@ async function waitUntilUp(server: ChildProcess): Promise<void> {
   }
   throw new Error("The server did not start.");
 }
-
-const median = (values: number[]) =>
-  [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? Number.NaN;
 
 async function timePage(
   path: string,

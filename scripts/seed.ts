@@ -21,5 +21,5 @@ await db.destroy();
 const wanted = Number(process.argv.find((a) => a.startsWith("--readings="))?.split("=")[1] ?? 0);
 if (wanted > 0) {
   process.stdout.write(`Making a database of ${wanted.toLocaleString("en")} readings from it.\n`);
-  multiplyDemo(databasePlace(), wanted, (text) => process.stdout.write(`  ${text}\n`));
+  await multiplyDemo(databasePlace(), wanted, (text) => process.stdout.write(`  ${text}\n`));
 }

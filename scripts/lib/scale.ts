@@ -1,19 +1,18 @@
 /** Times the server on databases of many readings: pages, questions of the ledger, a post, exports, re-judging. */
 import { type ChildProcess, execFileSync, spawn } from "node:child_process";
-import { existsSync, readFileSync } from "node:fs";
+import { existsSync } from "node:fs";
 import { join } from "node:path";
 import type { Knex } from "knex";
 import { ulid } from "ulid";
 import { bytesOf, calledPlace, openDatabase } from "../../app/server/platform/engine.server";
 import { ledgerPage, ledgerQuerySchema } from "../../app/server/results/ledger.server";
 import { dayBounds } from "../../core/time/zone";
+import { rejudged, timeExport, timeRejudging } from "./besideWork";
+import { median } from "./median";
 import { signIn } from "./signIn";
 
 const port = 4198;
 const base = `http://127.0.0.1:${port}`;
-
-const median = (values: number[]) =>
-  [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? Number.NaN;
 
 async function timed(work: () => Promise<unknown>, times = 9): Promise<number> {
   const all: number[] = [];
@@ -108,12 +107,6 @@ async function timeQuestions(db: Knex, asked: readonly Question[]): Promise<Map<
   return times;
 }
 
-const residentMB = (pid: number | undefined) => {
-  const status = `/proc/${pid}/status`;
-  if (!pid || !existsSync(status)) return Number.NaN;
-  return Number(/VmRSS:\s+(\d+)/.exec(readFileSync(status, "utf8"))?.[1] ?? Number.NaN) / 1024;
-};
-
 /** Prints what one database of so many readings gives. */
 export async function timeScale(place: string): Promise<void> {
   const db = await openDatabase(place, { migrate: false });
@@ -184,7 +177,9 @@ export async function timeScale(place: string): Promise<void> {
       console.log(`${name.padEnd(26)}${ms.toFixed(1).padStart(8)} ms${beside}`);
     }
     await timePost(cookie, get);
-    await timeExport(cookie, readings, server.pid, get);
+    const running = { base, pid: server.pid, get, cookie };
+    await timeExport(running, readings);
+    if (readings > rejudged) await timeRejudging(running, place);
   } finally {
     server.kill();
   }
@@ -212,40 +207,6 @@ async function timePost(cookie: string, get: (path: string) => Promise<string>):
     if (answers[0]?.is !== "kept") throw new Error("The event was not kept.");
   };
   console.log(`${"post of one event".padEnd(26)}${(await timed(post)).toFixed(1).padStart(8)} ms`);
-}
-
-/** The export of everything, how much memory it takes, and how long the day's page takes meanwhile. */
-async function timeExport(
-  cookie: string,
-  readings: number,
-  pid: number | undefined,
-  get: (path: string) => Promise<string>,
-): Promise<void> {
-  const before = residentMB(pid);
-  let most = before;
-  let done = false;
-  const watch = (async () => {
-    const days: number[] = [];
-    while (!done) {
-      const begun = performance.now();
-      await get("/");
-      days.push(performance.now() - begun);
-      most = Math.max(most, residentMB(pid));
-      await new Promise((wait) => setTimeout(wait, 100));
-    }
-    return days;
-  })();
-  const begun = performance.now();
-  const response = await fetch(`${base}/ledger/export.csv`, { headers: { Cookie: cookie } });
-  let bytes = 0;
-  for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) bytes += chunk.length;
-  const seconds = (performance.now() - begun) / 1000;
-  done = true;
-  const days = await watch;
-  console.log(
-    `export of all: ${seconds.toFixed(1)} s, ${((seconds / readings) * 100_000).toFixed(1)} s per 100 000 rows, ${(bytes / 1e6).toFixed(0)} MB, ` +
-      `${(most - before).toFixed(0)} MB more memory; day page meanwhile ${median(days).toFixed(0)} ms (slowest ${Math.max(...days).toFixed(0)})`,
-  );
 }
 
 /** Makes a database of so many readings, unless it is there. */
