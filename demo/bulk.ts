@@ -7,6 +7,7 @@ import {
   type Copy,
   inCopy,
   inSeason,
+  markOf,
   type SeasonValue,
   seasonsOf,
   type Table,
@@ -43,7 +44,7 @@ export async function multiplyDemo(
     const write = writer.forSeason(season[0]?.season ?? 0);
     for (const copy of season) {
       // The demo itself is there already.
-      if (copy.mark !== "") write(copy, await packs.next());
+      if (copy.n !== 0) write(copy, await packs.next());
       done++;
     }
     journal.write(season);
@@ -138,7 +139,7 @@ class CopyWriter {
           const unique = table.unique ? columns.indexOf(table.unique) : -1;
           for (const row of rows) {
             const values: unknown[] = row.map((value: SeasonValue) => inCopy(value, copy));
-            if (unique >= 0) values[unique] = `${values[unique]} ${table.once ? copy.bench : copy.mark}`;
+            if (unique >= 0) values[unique] = `${values[unique]} ${table.once ? copy.bench : markOf(copy)}`;
             if (table.packed) values.push(documents.next().value);
             insert.run(values);
           }

@@ -42,7 +42,7 @@ let made = 0;
 for (const season of seasonsOf(copies)) {
   const seasoned = documents.map((value) => inSeason(value, season[0]?.season ?? 0));
   for (const copy of season) {
-    if (copy.mark === "") continue;
+    if (copy.n === 0) continue;
     const buffers = seasoned.map((value) => (value === null ? null : packed(String(inCopy(value, copy)))));
     const bytes = new Uint8Array(buffers.reduce((sum, b) => sum + (b?.length ?? 0), 0));
     let at = 0;

@@ -11,20 +11,23 @@ const benches = 14;
 const season_ms = 84 * 86_400_000;
 
 export interface Copy {
-  /** Three letters that make every id of this copy its own; none for the demo itself. */
-  mark: string;
-  /** The same for what a bench keeps over its seasons: sites, meters, sensors. */
-  benchMark: string;
+  /** Which copy it is; 0 is the demo itself. Ids of a copy lie so far from those of the demo. */
+  n: number;
   bench: number;
   season: number;
 }
 const crockford = "0123456789ABCDEFGHJKMNPQRSTVWXYZ";
-const letters = (n: number): string => [n >> 10, n >> 5, n].map((part) => crockford[part & 31]).join("");
+/** Every three letters that an id may have in its middle, in their order. */
+const triples = Array.from({ length: 32 ** 3 }, (_, n) =>
+  [n >> 10, n >> 5, n].map((part) => crockford[part & 31]).join(""),
+);
+const numberOf = (letters: string) =>
+  [...letters].reduce((n, letter) => n * 32 + crockford.indexOf(letter), 0);
 
-function copyOf(n: number): Copy {
-  const [bench, season] = [n % benches, Math.floor(n / benches)];
-  return { mark: n === 0 ? "" : letters(n), benchMark: bench === 0 ? "" : letters(bench), bench, season };
-}
+const copyOf = (n: number): Copy => ({ n, bench: n % benches, season: Math.floor(n / benches) });
+
+/** What sets the names of a copy apart, where names may be given once. */
+export const markOf = ({ n }: Copy): string => triples[n] ?? "";
 
 /** The copies season by season, the earliest first; the very last of them is the demo itself. */
 export function seasonsOf(copies: number): Copy[][] {
@@ -89,8 +92,8 @@ type Value = Piece[] | string | number | null;
 /** A text of one season: its ids are all that still changes, each by three of its letters. */
 interface Seasoned {
   parts: string[];
-  /** The letters of the demo itself between the parts, and whether they belong to a bench or to a copy. */
-  gaps: { own: string; lasting: boolean }[];
+  /** The letters of the demo itself between the parts, as a number, and whether they change with the bench or with the copy. */
+  gaps: { own: number; lasting: boolean }[];
 }
 export type SeasonValue = Seasoned | string | number | null;
 
@@ -154,7 +157,7 @@ export function inSeason(value: Value, season: number): SeasonValue {
     else if ("date" in piece) text += iso(piece.date + shift_ms).slice(0, 10);
     else {
       seasoned.parts.push(text + piece.id.slice(0, 10));
-      seasoned.gaps.push({ own: piece.id.slice(10, 13), lasting: piece.lasting });
+      seasoned.gaps.push({ own: numberOf(piece.id.slice(10, 13)), lasting: piece.lasting });
       text = piece.id.slice(13);
     }
   }
@@ -164,13 +167,13 @@ export function inSeason(value: Value, season: number): SeasonValue {
 }
 
 /** A value of one copy. */
-export function inCopy(value: SeasonValue, { mark, benchMark }: Copy): string | number | null {
+export function inCopy(value: SeasonValue, { n, bench }: Copy): string | number | null {
   if (value === null || typeof value !== "object") return value;
   const { parts, gaps } = value;
   let text = parts[0] ?? "";
   for (let i = 0; i < gaps.length; i++) {
     const { own, lasting } = gaps[i] as Seasoned["gaps"][number];
-    text += ((lasting ? benchMark : mark) || own) + parts[i + 1];
+    text += (triples[(own + (lasting ? bench : n)) % triples.length] ?? "") + parts[i + 1];
   }
   return text;
 }

@@ -1,4 +1,5 @@
 import type { Method } from "../../core/methods/method";
+import { counted } from "../../core/quantity/format";
 import { duration } from "../../core/time/words";
 
 /** A method as its run card reads: every step in order, waits with their clock. */
@@ -27,7 +28,11 @@ export function MethodCard({ method }: { method: Pick<Method, "steps" | "sample"
               </>
             ) : (
               <>
-                {step.text} <span className="quiet small m">{duration(step.hands_s)}</span>
+                {step.text}{" "}
+                <span className="quiet small m">
+                  {step.kind === "do" && step.rinses > 0 && `${counted(step.rinses, "rinse")}, `}
+                  {duration(step.hands_s)}
+                </span>
               </>
             )}
           </li>

@@ -33,12 +33,12 @@ describe("a method's document", () => {
 
   it("names the step that is wrong", () => {
     const wait = (change: Partial<WaitStep>) =>
-      refused((m) => ({ ...m, steps: m.steps.map((s, i) => (i === 2 ? { ...s, ...change } : s)) }));
+      refused((m) => ({ ...m, steps: m.steps.map((s, i) => (i === 3 ? { ...s, ...change } : s)) }));
     expect(wait({ from: "read-nitrate" })).toEqual([
-      "Step 3 waits from a step that does not come before it.",
+      "Step 4 waits from a step that does not come before it.",
     ]);
     expect(refused((m) => ({ ...m, steps: [...m.steps, m.steps[0]] }))).toEqual([
-      "Step 8 has the id of an earlier step.",
+      "Step 9 has the id of an earlier step.",
     ]);
     expect(refused((m) => ({ ...m, steps: m.steps.filter((s) => s.kind !== "read") }))).toContain(
       "A method reads something: add a step that reads.",

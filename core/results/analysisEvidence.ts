@@ -29,6 +29,8 @@ export interface AnalysisReplicate {
   /** A simulated instrument gave it. */
   simulated?: true;
   skipped: { step: string; reason: string }[];
+  /** How often was rinsed where the method asks for it; absent in evidence of runs in which nobody counted. */
+  rinsed?: { step: string; times: number; asked: number }[];
   timings: {
     name: string;
     reading: boolean;

@@ -15,7 +15,14 @@ import {
   judgeResult,
 } from "./rules/analysisValue";
 import type { Rule } from "./rules/analysisWords";
-import { judgeKeeping, judgeLots, judgeSteps, judgeTemperature, judgeTiming } from "./rules/analysisWork";
+import {
+  judgeKeeping,
+  judgeLots,
+  judgeRinses,
+  judgeSteps,
+  judgeTemperature,
+  judgeTiming,
+} from "./rules/analysisWork";
 import { type Checked, judgeBatch, judgeQuality } from "./rules/quality";
 import { judgeSampling } from "./rules/sampling";
 import { judgeSource } from "./rules/source";
@@ -29,6 +36,7 @@ const rulesOfAnalyses: Rule[] = [
   judgeInvented,
   judgeTiming,
   judgeSteps,
+  judgeRinses,
   judgeLots,
   judgeTemperature,
   judgeRange,

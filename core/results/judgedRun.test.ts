@@ -133,6 +133,7 @@ describe("how long a sample keeps", () => {
 describe("a two-pad strip", () => {
   const strip = () =>
     new RunPlayer(libraryMethod("nitrite-nitrate-strip"))
+      .happen({ type: "done", replicate: 0, step: "fill" }, 20)
       .happen({ type: "done", replicate: 0, step: "ready" }, 1)
       .happen({ type: "done", replicate: 0, step: "dip" }, 5);
   const read = (step: string) =>

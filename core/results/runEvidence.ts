@@ -11,6 +11,7 @@ import {
   type Replicate,
   type RunState,
   rawOf,
+  rinsesOf,
 } from "../runs/runState";
 import { dayCurve } from "../runs/techniques/dayCurve";
 import { evaluate } from "../runs/techniques/evaluate";
@@ -80,6 +81,7 @@ function replicateEvidence(
     skipped: Object.entries(own.steps).flatMap(([id, done]) =>
       done.skipped === null ? [] : [{ step: step(id)?.text ?? id, reason: done.skipped }],
     ),
+    ...rinsedEvidence(method, own),
     timings: timingsOf(state)
       .filter((t) => t.replicate === index)
       // A pad answers for its own moment only; what is no reading concerns them all.
@@ -93,6 +95,16 @@ function replicateEvidence(
         late_s: t.late_s,
       })),
   };
+}
+
+/** How often was rinsed, of each step where somebody counted. */
+function rinsedEvidence(method: Method, own: Replicate): Pick<AnalysisReplicate, "rinsed"> {
+  const rinsed = method.steps.flatMap((step) => {
+    const times = Object.hasOwn(own.steps, step.id) ? own.steps[step.id]?.rinses : undefined;
+    const { asked } = rinsesOf(own, step);
+    return times === undefined || asked === 0 ? [] : [{ step: step.text, times, asked }];
+  });
+  return rinsed.length ? { rinsed } : {};
 }
 
 /** The range of a result: the method's, or that of the pad's own scale. */

@@ -15,6 +15,7 @@ import {
   type ReadDone,
   type Replicate,
   type RunState,
+  rinsesOf,
 } from "./runState";
 
 /** How many replicates at most: a retest takes each kept bottle once more, a third reading one. */
@@ -68,6 +69,9 @@ function changeReplicate(state: RunState, own: Replicate, event: ReplicateEvent)
             : "A reading cannot be left out: give up the run instead.",
         );
       }
+      const { ticked, asked } = rinsesOf(own, step);
+      if (event.type === "done" && event.rinses !== undefined && event.rinses !== ticked)
+        return err("not-ticked", `${ticked} of ${asked} rinses are ticked. Tick each one as it is done.`);
       return ok({
         ...own,
         steps: {
@@ -76,9 +80,16 @@ function changeReplicate(state: RunState, own: Replicate, event: ReplicateEvent)
             at: event.at,
             by: event.by,
             skipped: event.type === "skipped" ? event.reason : null,
+            ...(event.type === "done" && event.rinses !== undefined ? { rinses: event.rinses } : {}),
           },
         },
       });
+    }
+    case "rinsed": {
+      if (step?.id !== event.step) return err("not-its-turn", "Another step comes first.");
+      const { ticked, asked } = rinsesOf(own, step);
+      if (ticked >= asked) return err("already-done", "It is rinsed as often as the method asks.");
+      return ok({ ...own, rinses: { ...own.rinses, [step.id]: ticked + 1 } });
     }
     case "drop":
     case "drop-undone":
@@ -209,6 +220,7 @@ export const runFolding: Folding<RunState, RunEvent> = {
   inOrderOfTime: true,
   undoable: (event) =>
     [
+      "rinsed",
       "done",
       "skipped",
       "read",

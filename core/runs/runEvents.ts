@@ -77,7 +77,14 @@ const startedSchema = eventBaseSchema.extend({
 /** Everything that can happen while a method is run. */
 export const runEventSchema = z.discriminatedUnion("type", [
   startedSchema,
-  replicateEvent.extend({ type: z.literal("done"), step: z.string() }),
+  /** One rinse of a step that asks for some. */
+  replicateEvent.extend({ type: z.literal("rinsed"), step: z.string() }),
+  replicateEvent.extend({
+    type: z.literal("done"),
+    step: z.string(),
+    /** How many rinses were ticked, of a step that asks for some; absent where nobody counted. */
+    rinses: z.number().int().min(0).max(10).optional(),
+  }),
   replicateEvent.extend({
     type: z.literal("skipped"),
     step: z.string(),

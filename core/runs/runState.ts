@@ -11,6 +11,8 @@ interface StepDone {
   at: string;
   by: string;
   skipped: string | null;
+  /** How often was rinsed, of a step that asks for rinses; absent where nobody counted. */
+  rinses?: number;
 }
 
 export interface ReadDone {
@@ -27,6 +29,8 @@ export interface Replicate {
   from: number;
   steps: Record<string, StepDone>;
   reads: Record<string, ReadDone>;
+  /** The rinses that were ticked, by step; absent before the first. */
+  rinses?: Record<string, number>;
   drops: number;
   volumes: Volumes;
   points: TitrationPoint[];
@@ -72,6 +76,15 @@ function isBehind(
 
 export const isDiscarded = (own: Replicate | undefined) =>
   own?.overshot != null && own.overshot.back_ml === null;
+
+/** How many rinses a step asks for, and how many are ticked. Check value: none of none for a step that asks for none. */
+export const rinsesOf = (
+  own: Replicate | undefined,
+  step: MethodStep,
+): { ticked: number; asked: number } => ({
+  ticked: own?.rinses && Object.hasOwn(own.rinses, step.id) ? (own.rinses[step.id] ?? 0) : 0,
+  asked: step.kind === "do" ? step.rinses : 0,
+});
 
 /** The steps that a replicate still has before it, waits among them. Check value: none when it was discarded. */
 export const stepsLeft = (state: RunState, index: number): MethodStep[] =>

@@ -103,8 +103,20 @@ export class RunPlayer {
       const wait = waitBefore(this.state, replicate, step);
       if (wait) this.clock = Math.max(this.clock, wait.due);
       if (step.kind === kind) return step;
-      this.happen({ type: "done", replicate, step: step.id }, step.kind === "wait" ? 0 : 1);
+      this.does(replicate, step);
     }
+  }
+
+  /** Does a step, with every rinse that it asks for. A step that was refused would come again for ever. */
+  private does(replicate: number, step: MethodStep): this {
+    const last = this.events.at(-1);
+    if (last?.type === "done" && last.step === step.id && last.replicate === replicate)
+      throw new Error(`“${step.text}” was refused.`);
+    const rinses = step.kind === "do" ? step.rinses : 0;
+    // Each at a moment of its own: moments put events in their order.
+    const each_s = (step.kind === "wait" ? 0 : 1) / (rinses + 1);
+    for (let i = 0; i < rinses; i++) this.happen({ type: "rinsed", replicate, step: step.id }, each_s);
+    return this.happen({ type: "done", replicate, step: step.id, ...(rinses ? { rinses } : {}) }, each_s);
   }
 
   /** Reads what the technique reads, `size` being about the result in its own unit. */
@@ -131,7 +143,7 @@ export class RunPlayer {
       const replicate = currentReplicate(this.state);
       const step = currentStep(this.state, replicate);
       if (!step) return this.happen({ type: "finished" });
-      this.happen({ type: "done", replicate, step: step.id }, 1);
+      this.does(replicate, step);
     }
   }
 

@@ -74,7 +74,7 @@ test("duplicates share the wait: the second is begun while the first stands, and
   const places = page.getByRole("group", { name: "Replicates" });
   const meanwhile = page.getByRole("button", { name: /^Meanwhile: the second/ });
   while (!(await meanwhile.isVisible())) {
-    await page.getByRole("button", { name: /^(Done|Mixed|Zero is set)/ }).click();
+    await page.getByRole("button", { name: /^(Done|Rinsed|Mixed|Zero is set)/ }).click();
     await expect(page.getByRole("region", { name: "The step in hand" })).toBeVisible();
     await page.waitForTimeout(150);
   }

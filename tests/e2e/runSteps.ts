@@ -11,7 +11,7 @@ export async function start(page: Page, method: string, fields: Record<string, s
   await expect(page.getByRole("region", { name: "The step in hand" })).toBeVisible();
 }
 
-export const obvious = /^(Done|Mixed|Zero is set|Disposed of)/;
+export const obvious = /^(Done|Rinsed|Mixed|Zero is set|Disposed of)/;
 
 /** Lets the browser's clock run on to the end of the wait in hand, if there is one. */
 export async function waitOut(page: Page): Promise<void> {

@@ -198,6 +198,22 @@ describe("a run that does not go as it should", () => {
     expect(text).toContain("Meanwhile: the second");
   });
 
+  it("shows the rinses of the step in hand, how many are ticked, and what going on with fewer would be", async () => {
+    const method = libraryMethod("ammonia-salicylate");
+    const step = method.steps.find((s) => s.kind === "do" && s.rinses > 0)?.id ?? "";
+    const played = new RunPlayer(method);
+    const work = await openTestRun(hands.bench, method, at);
+    const seen = async () => (await visitor().open(`/runs/${work}`)).text;
+    expect(await seen()).toMatch(/rinsed 0 of 3 times Rinsed space Go on without rinsing/);
+    played.happen({ type: "rinsed", replicate: 0, step }, 4);
+    await postPlayed(hands.bench, work, played.events, at);
+    expect(await seen()).toMatch(/rinsed 1 of 3 times Rinsed space Go on with 1 rinse/);
+    for (const _ of [2, 3]) played.happen({ type: "rinsed", replicate: 0, step }, 4);
+    await postPlayed(hands.bench, work, played.events, at);
+    expect(await seen()).toMatch(/rinsed 3 of 3 times Done space Leave it out/);
+    expect((await visitor().open(`/methods/${method.id}`)).text).toContain("3 rinses, ");
+  });
+
   it("is not found under an id that nobody has", async () => {
     expect((await visitor().open(`/runs/${ulid()}`)).status).toBe(404);
   });

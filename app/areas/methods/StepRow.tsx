@@ -97,12 +97,26 @@ export function StepRow({
               />
             </>
           ) : (
-            <Seconds
-              label={`Step ${n}, hands`}
-              value={step.hands_s}
-              onValue={(hands_s) => onChange({ hands_s }, "hands")}
-              before="hands"
-            />
+            <>
+              <Seconds
+                label={`Step ${n}, hands`}
+                value={step.hands_s}
+                onValue={(hands_s) => onChange({ hands_s }, "hands")}
+                before="hands"
+              />
+              {step.kind === "do" && (
+                <InputNumber
+                  aria-label={`Step ${n}, rinses`}
+                  min={0}
+                  max={10}
+                  precision={0}
+                  prefix="rinses"
+                  className="step-seconds"
+                  value={step.rinses}
+                  onChange={(rinses) => onChange({ rinses: rinses ?? 0 }, "rinses")}
+                />
+              )}
+            </>
           )}
         </div>
       </div>

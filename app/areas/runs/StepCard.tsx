@@ -3,12 +3,15 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import type { NewEvent } from "../../../core/bench/event";
 import type { MethodStep } from "../../../core/methods/method";
 import type { Raw } from "../../../core/methods/raw";
+import { counted } from "../../../core/quantity/format";
 import type { RunEvent } from "../../../core/runs/runEvents";
-import type { RunState } from "../../../core/runs/runState";
+import { type RunState, rinsesOf } from "../../../core/runs/runState";
 import type { RunningWait } from "../../../core/runs/timing";
 import { duration } from "../../../core/time/words";
+import { DueMark } from "../../ui/DueMark";
 import { useKey } from "../../ui/keys";
 import { showSeconds } from "../../ui/time";
+import { VerdictMark } from "../../ui/VerdictMark";
 import { ReadCard } from "./ReadCard";
 
 type Add = (event: NewEvent<RunEvent>) => void;
@@ -29,7 +32,16 @@ interface CardProps {
 export function StepCard({ state, replicate, step, wait, now, add, seed, meanwhile }: CardProps) {
   const [early, setEarly] = useState(false);
   const closed = wait !== null && now < wait.opens && !early;
-  const done = useCallback(() => add({ type: "done", replicate, step: step.id }), [add, replicate, step.id]);
+  const { ticked, asked } = rinsesOf(state.replicates[replicate], step);
+  const rinsing = ticked < asked;
+  const done = useCallback(
+    () => add({ type: "done", replicate, step: step.id, ...(asked ? { rinses: ticked } : {}) }),
+    [add, replicate, step.id, asked, ticked],
+  );
+  const rinsed = useCallback(
+    () => add({ type: "rinsed", replicate, step: step.id }),
+    [add, replicate, step.id],
+  );
   const keep = useCallback(
     (raw: Raw, simulated = false) =>
       add({
@@ -50,12 +62,13 @@ export function StepCard({ state, replicate, step, wait, now, add, seed, meanwhi
     const covered = current && Number.parseFloat(getComputedStyle(current).scrollMarginTop);
     if (covered && current.getBoundingClientRect().top < covered) current.scrollIntoView({ block: "start" });
   }, [closed]);
-  useKey("space", "space", "Done", done, !reads && !closed);
+  useKey("space", "space", rinsing ? "Rinsed" : "Done", rinsing ? rinsed : done, !reads && !closed);
   return (
     <>
       <section className="sheet run-card" aria-label="The step in hand" ref={card}>
         {wait && <WaitHead wait={wait} now={now} />}
         {(!wait || !closed || reads) && <p className={wait ? "run-text" : "run-text alone"}>{step.text}</p>}
+        {asked > 0 && !closed && <Rinses ticked={ticked} asked={asked} />}
         {reads && (
           <ReadCard
             state={state}
@@ -74,7 +87,12 @@ export function StepCard({ state, replicate, step, wait, now, add, seed, meanwhi
             {meanwhile.words} <kbd>x</kbd>
           </button>
         )}
-        {!reads && (
+        {!reads && rinsing && (
+          <button type="button" className="act" onClick={rinsed} disabled={closed}>
+            Rinsed <kbd>space</kbd>
+          </button>
+        )}
+        {!reads && !rinsing && (
           <button type="button" className="act" onClick={done} disabled={closed}>
             {step.kind === "dispose"
               ? "Disposed of"
@@ -91,9 +109,30 @@ export function StepCard({ state, replicate, step, wait, now, add, seed, meanwhi
             {reads ? "Read it now all the same" : "Go on now all the same"}
           </button>
         )}
-        {!reads && !closed && <SkipStep replicate={replicate} step={step} add={add} />}
+        {rinsing && !closed && (
+          <button type="button" className="calm" onClick={done}>
+            {ticked === 0 ? "Go on without rinsing" : `Go on with ${counted(ticked, "rinse")}`}
+          </button>
+        )}
+        {!reads && !closed && !rinsing && <SkipStep replicate={replicate} step={step} add={add} />}
       </div>
     </>
+  );
+}
+
+/** The rinses that the step asks for, a mark each. */
+function Rinses({ ticked, asked }: { ticked: number; asked: number }) {
+  return (
+    <p className="cluster" role="status">
+      <span aria-hidden="true" className="cluster">
+        {Array.from({ length: asked }, (_, i) =>
+          i < ticked ? <VerdictMark key={i} verdict="sound" size={20} /> : <DueMark key={i} size={20} />,
+        )}
+      </span>
+      <span>
+        rinsed <b className="m">{ticked}</b> of {counted(asked, "time")}
+      </span>
+    </p>
   );
 }
 

@@ -69,6 +69,7 @@ describe("a run of a method", () => {
     const read = (step: string, place: "at" | "between", n: number) =>
       ({ type: "read", replicate: 0, step, raw: { kind: "colour", scale: 0, step: n, place } }) as const;
     played
+      .happen({ type: "done", replicate: 0, step: "fill" }, 20)
       .happen({ type: "done", replicate: 0, step: "ready" }, 1)
       .happen({ type: "done", replicate: 0, step: "dip" }, 4);
     played
@@ -92,6 +93,7 @@ describe("a run of a method", () => {
   it("shows its running clocks on every page until they are read", async () => {
     const played = await start("nitrite-nitrate-strip");
     played
+      .happen({ type: "done", replicate: 0, step: "fill" }, 20)
       .happen({ type: "done", replicate: 0, step: "ready" }, 1)
       .happen({ type: "done", replicate: 0, step: "dip" }, 4);
     await post(played.events);

@@ -33,6 +33,7 @@ export const mineralMethods: MethodInput[] = [
     },
     materials: [{ key: "strip", name: "Four-pad strips", per_run: 1, unit: "strip", lot: true }],
     steps: [
+      step.act("fill", "Rinse the cup and fill it with the sample.", 20, { rinses: 3 }),
       step.act("ready", "Dry your hands, take one strip, close the tube at once.", 10),
       step.act(
         "dip",

@@ -206,6 +206,7 @@ export const nutrientMethods: MethodInput[] = [
         },
       ],
       steps: [
+        step.act("fill", "Rinse the cup and fill it with the sample.", 20, { rinses: 3 }),
         step.act("open", "Dry your hands. Write the sample's name on the tube and pull its pin.", 15),
         step.act(
           "draw",
@@ -357,6 +358,7 @@ export const nutrientMethods: MethodInput[] = [
     },
     materials: [{ key: "strip", name: "Nitrite and nitrate strips", per_run: 1, unit: "strip", lot: true }],
     steps: [
+      step.act("fill", "Rinse the cup and fill it with the sample.", 20, { rinses: 3 }),
       step.act("ready", "Dry your hands, take one strip, close the tube at once. No finger on the pads.", 10),
       step.act("dip", "Dip the strip for one second and shake the drop off. Tap when it comes out.", 2),
       step.exact("wait-nitrite", "dip", 30, 5, "Nitrite, the pad nearest the grip."),

@@ -46,6 +46,34 @@ export const judgeSteps: Rule = (evidence) => {
   }));
 };
 
+const rinsed = (n: number) => (n === 0 ? "not rinsed" : n === 1 ? "rinsed once" : `rinsed ${n} times`);
+
+/** Vessels rinsed as often as the method asks: what was in them before goes into the result. Silent where nobody counted. */
+export const judgeRinses: Rule = (evidence) => {
+  const all = evidence.replicates.flatMap((r, i) => (r.rinsed ?? []).map((x) => ({ ...x, i })));
+  const short = all.filter((x) => x.times < x.asked);
+  if (all.length === 0) return [];
+  if (short.length === 0) {
+    return [
+      fine(
+        "rinsed",
+        all.map((x) => rinsed(x.times)).join(", "),
+        all.map((x) => rinsed(x.asked)).join(", "),
+        "Every vessel was rinsed as often as the method asks.",
+      ),
+    ];
+  }
+  return short.map(({ step, times: n, asked, i }) => ({
+    rule: "rinse-missing",
+    severity: "qualify" as const,
+    measured: rinsed(n),
+    limit: rinsed(asked),
+    sentence: `${named(evidence, i)}“${step}” asks for ${asked} rinses, and the vessel was ${rinsed(n)}.`,
+    action:
+      "What was in the vessel before may be in the result. Rinse and run it again if the result matters.",
+  }));
+};
+
 export const judgeLots: Rule = ({ lots, unnamed, measured_at }, { zone }) => {
   const day = localDate(measured_at, zone);
   const isWithdrawn = (l: EvidenceLot) => l.condition?.state === "withdrawn";
