@@ -1,4 +1,5 @@
 import type { Page } from "@playwright/test";
+import { rinseAndFill } from "./runSteps";
 import { expect, test, wind } from "./server";
 
 /** Puts a test on the plan as the page asks for it: method, water, add. */
@@ -30,7 +31,7 @@ test("a plan keeps its draft, is begun once, rings on every page, and drives its
   await rail.getByRole("link", { name: /^The plan/ }).click();
   await list.getByRole("link", { name: "Begin" }).first().click();
   await page.getByRole("button", { name: /^Start/ }).click();
-  await page.getByRole("button", { name: /^Done/ }).click();
+  await rinseAndFill(page, () => page.getByRole("button", { name: /^(Rinsed|Done)/ }).click());
   const run = page.url();
   await rail.getByRole("link", { name: /^The plan/ }).click();
   await expect(list.getByRole("listitem")).toHaveCount(1);
@@ -55,7 +56,7 @@ test("a plan is made anew by itself when a test is begun late", async ({ page })
   await wind(page, 300_000, "fastForward");
   await list.getByRole("link", { name: "Begin" }).first().click();
   await page.getByRole("button", { name: /^Start/ }).click();
-  await page.getByRole("button", { name: /^Done/ }).click();
+  await rinseAndFill(page, () => page.getByRole("button", { name: /^(Rinsed|Done)/ }).click());
   await expect(page.getByText("1 test to begin")).toBeVisible();
   await expect
     .poll(async () => {

@@ -13,6 +13,19 @@ export async function start(page: Page, method: string, fields: Record<string, s
 
 export const obvious = /^(Done|Rinsed|Mixed|Zero is set|Disposed of)/;
 
+/** Ticks the three rinses of the step in hand, and that its vessel is filled; by the space bar unless it is said otherwise. */
+export async function rinseAndFill(
+  page: Page,
+  press: () => Promise<void> = () => page.keyboard.press("Space"),
+): Promise<void> {
+  for (let ticked = 0; ticked < 3; ticked++) {
+    await expect(page.getByText(`rinsed ${ticked} of 3 times`)).toBeVisible();
+    await press();
+  }
+  await expect(page.getByRole("button", { name: /^Done/ })).toBeVisible();
+  await press();
+}
+
 /** Lets the browser's clock run on to the end of the wait in hand, if there is one. */
 export async function waitOut(page: Page): Promise<void> {
   const timer = page.getByRole("timer");

@@ -1,5 +1,5 @@
 import type { Page } from "@playwright/test";
-import { enter, judge, obvious, start, toReading, waitOut } from "./runSteps";
+import { enter, judge, obvious, rinseAndFill, start, toReading, waitOut } from "./runSteps";
 import { expect, test, wind } from "./server";
 import { axeOf } from "./steps";
 
@@ -34,6 +34,8 @@ test("a two-pad strip: one tap starts both clocks, and a reload in between chang
   page,
 }) => {
   await start(page, "nitrite-nitrate-strip", { "Nitrite and nitrate strips": "N-2207" });
+  await rinseAndFill(page);
+  await expect(page.getByText(/^Dry your hands/)).toBeVisible();
   await page.keyboard.press("Space");
   await expect(page.getByText(/^Dip the strip/)).toBeVisible();
   await stopClock(page);
@@ -64,6 +66,8 @@ test("a two-pad strip: one tap starts both clocks, and a reload in between chang
 
 test("the card of a run is readable (WCAG AA), its clock on every page", async ({ page }) => {
   await start(page, "nitrite-nitrate-strip", { "Nitrite and nitrate strips": "N-2207" });
+  await rinseAndFill(page);
+  await expect(page.getByText(/^Dry your hands/)).toBeVisible();
   await page.keyboard.press("Space");
   await expect(page.getByText(/^Dip the strip/)).toBeVisible();
   await page.keyboard.press("Space");
@@ -81,6 +85,8 @@ test("the card of a run is readable (WCAG AA), its clock on every page", async (
 
 test("a pad that is read late says by how much", async ({ page }) => {
   await start(page, "nitrite-nitrate-strip", { "Nitrite and nitrate strips": "N-2207" });
+  await rinseAndFill(page);
+  await expect(page.getByText(/^Dry your hands/)).toBeVisible();
   await page.keyboard.press("Space");
   await expect(page.getByText(/^Dip the strip/)).toBeVisible();
   await stopClock(page);
@@ -177,7 +183,12 @@ test.describe("by touch", () => {
   test("a colour tube, read between two steps", async ({ page }) => {
     await page.goto("/runs/new/phosphate-tube");
     await page.getByRole("button", { name: /^Start/ }).tap();
-    for (let i = 0; i < 3; i++) await page.getByRole("button", { name: obvious }).tap();
+    const press = () => page.getByRole("button", { name: obvious }).tap();
+    await rinseAndFill(page, press);
+    for (const words of [/^Dry your hands/, /^Squeeze the air out/, /^Shake with the hole/]) {
+      await expect(page.getByText(words).and(page.locator(".run-text"))).toBeVisible();
+      await press();
+    }
     await expect(page.getByRole("timer")).toBeVisible();
     await waitOut(page);
     // What was tapped before lay further down: the clock is in view all the same.
