@@ -6,8 +6,9 @@ import { parentPort, workerData } from "node:worker_threads";
 import { workerTasks } from "./build/server/worker.js";
 
 try {
-  // Heavy work steps back behind the thread that answers pages. Linux gives each thread a number and a priority of its own.
-  setPriority(Number(basename(readlinkSync("/proc/thread-self"))), constants.priority.PRIORITY_LOW);
+  // Heavy work steps back behind the thread that answers pages, but not so far that a lock it holds is held for long. Linux gives each
+  // thread a number and a priority of its own.
+  setPriority(Number(basename(readlinkSync("/proc/thread-self"))), constants.priority.PRIORITY_BELOW_NORMAL);
 } catch {
   // Elsewhere all threads are alike.
 }

@@ -3,7 +3,7 @@ import { replay } from "../bench/event";
 import { methodLibrary } from "../methods/library";
 import { runFolding } from "../runs/run";
 import { rinsesOf } from "../runs/runState";
-import { libraryMethod, RunPlayer } from "../simulation/runPlayer";
+import { libraryMethod, RunPlayer, testId } from "../simulation/runPlayer";
 import { first, refusedBy } from "../testing/judgedRuns";
 import { evidenceOfRun } from "./runEvidence";
 
@@ -44,8 +44,21 @@ describe("rinses that a step asks for", () => {
     expect(refusedBy(player)).toEqual(["not-its-turn"]);
   });
 
-  it("are not told otherwise than they were ticked", () => {
-    expect(refusedBy(rinsed(1, 3))).toEqual(["not-ticked"]);
+  it("are as many as were ticked, whatever the end of the step says", () => {
+    const player = rinsed(1, 3);
+    expect(refusedBy(player)).toEqual([]);
+    expect(player.state.replicates[0]?.steps[step]?.rinses).toBe(1);
+  });
+
+  it("count though one was still on its way when the step was done", () => {
+    const player = rinsed(2);
+    const done = player.events.at(-1);
+    if (!done) throw new Error("Nothing was done.");
+    // Ticked on another device a second before, and sent later.
+    const at = new Date(Date.parse(done.at) - 1000).toISOString();
+    player.events.push({ id: testId(99), type: "rinsed", replicate: 0, step, at, by: "q" });
+    expect(refusedBy(player)).toEqual([]);
+    expect(player.state.replicates[0]?.steps[step]?.rinses).toBe(3);
   });
 
   it("can be taken back, each by itself", () => {

@@ -82,7 +82,7 @@ export const runEventSchema = z.discriminatedUnion("type", [
   replicateEvent.extend({
     type: z.literal("done"),
     step: z.string(),
-    /** How many rinses were ticked, of a step that asks for some; absent where nobody counted. */
+    /** How many rinses whoever did it had ticked, of a step that asks for some; absent where nobody counted. What counts are the ticks. */
     rinses: z.number().int().min(0).max(10).optional(),
   }),
   replicateEvent.extend({
