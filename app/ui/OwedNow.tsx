@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import { kindWords } from "../../core/bench/subject";
+import { kindWords } from "../../core/bench/resultKinds";
 import { counted } from "../../core/quantity/format";
 import type { OwedNow as Owed } from "../server/quality/overview.server";
 import { DueMark } from "./DueMark";

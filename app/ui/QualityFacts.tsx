@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import { blankWords, kindWords, type ResultKind } from "../../core/bench/subject";
+import { blankWords, kindWords, type ResultKind } from "../../core/bench/resultKinds";
 import { formatNumber, formatSignificant } from "../../core/quantity/format";
 import type { BatchEvidence, QualityEvidence } from "../../core/results/qualityEvidence";
 import { showTime } from "../../core/time/words";

@@ -1,6 +1,6 @@
 import { Input, Select } from "antd";
 import { useState } from "react";
-import { blankKinds, blankWords, kindWords, type ResultKind } from "../../core/bench/subject";
+import { blankKinds, blankWords, kindWords, type ResultKind } from "../../core/bench/resultKinds";
 import { formatSignificant } from "../../core/quantity/format";
 import { TextField } from "./TextField";
 

@@ -1,4 +1,4 @@
-import type { BlankKind, CheckKind } from "../bench/subject";
+import type { BlankKind, CheckKind } from "../bench/resultKinds";
 import type { Verdict } from "../judgement/finding";
 
 /** A cause that somebody found for a check that was out, and what was done. */

@@ -1,6 +1,6 @@
 import { Input, Select } from "antd";
 import { lazy, Suspense, useState } from "react";
-import { kindWords, resultKinds } from "../../../core/bench/subject";
+import { kindWords, resultKinds } from "../../../core/bench/resultKinds";
 import { verdicts } from "../../../core/judgement/finding";
 import { showDate } from "../../../core/time/words";
 import type { LedgerQuery } from "../../server/results/ledger.server";

@@ -2,7 +2,7 @@ import { useSending } from "../../ui/useSending";
 import "./quality.css";
 import { data, Form, Link, useActionData, useLoaderData } from "react-router";
 import { z } from "zod";
-import { kindWords } from "../../../core/bench/subject";
+import { kindWords } from "../../../core/bench/resultKinds";
 import { type Finding, worstObjection } from "../../../core/judgement/finding";
 import { signalWords } from "../../../core/quality/controlChart";
 import { counted, formatNumber } from "../../../core/quantity/format";

@@ -8,7 +8,7 @@ import { useState } from "react";
 import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
-import { resultKinds } from "../../../core/bench/subject";
+import { resultKinds } from "../../../core/bench/resultKinds";
 import { namedMaterials } from "../../../core/methods/methodWords";
 import { isSameCurve } from "../../../core/runs/techniques/dayCurve";
 import { wasteWords } from "../../../core/stock/wasteStreams";

@@ -1,6 +1,6 @@
 import { stringify } from "csv-stringify/sync";
 import { z } from "zod";
-import { resultKinds } from "../../../core/bench/subject";
+import { resultKinds } from "../../../core/bench/resultKinds";
 import { verdicts } from "../../../core/judgement/finding";
 import { isSimulated } from "../../../core/results/rules/source";
 import type { LimitSet } from "../../../core/rules/limitSets";

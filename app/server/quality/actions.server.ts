@@ -1,6 +1,6 @@
 import type { Knex } from "knex";
 import { ulid } from "ulid";
-import type { ResultKind } from "../../../core/bench/subject";
+import type { ResultKind } from "../../../core/bench/resultKinds";
 import type { Verdict } from "../../../core/judgement/finding";
 import type { Finishing } from "../bench/benchWork.server";
 import { writeJournal } from "../platform/journal.server";

@@ -1,5 +1,5 @@
 import type { Knex } from "knex";
-import type { CheckKind, ResultKind } from "../../../core/bench/subject";
+import type { CheckKind, ResultKind } from "../../../core/bench/resultKinds";
 import { type Finding, type Verdict, worstObjection } from "../../../core/judgement/finding";
 import { showResult } from "../../../core/quantity/showResult";
 import type { BatchCheck, BatchEvidence } from "../../../core/results/qualityEvidence";

@@ -1,5 +1,5 @@
 import type { Knex } from "knex";
-import { kindWords } from "../../../core/bench/subject";
+import { kindWords } from "../../../core/bench/resultKinds";
 import { counted } from "../../../core/quantity/format";
 import type { HouseRules } from "../../../core/rules/houseRules";
 import type { DueEntry } from "../day/dueEntry";

@@ -1,5 +1,5 @@
 import type { Knex } from "knex";
-import type { ResultKind } from "../../../core/bench/subject";
+import type { ResultKind } from "../../../core/bench/resultKinds";
 import type { Verdict } from "../../../core/judgement/finding";
 import type { QualityEvidence } from "../../../core/results/qualityEvidence";
 import type { Finishing } from "../bench/benchWork.server";

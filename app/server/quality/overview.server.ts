@@ -1,5 +1,5 @@
 import type { Knex } from "knex";
-import type { ResultKind } from "../../../core/bench/subject";
+import type { ResultKind } from "../../../core/bench/resultKinds";
 import type { Verdict } from "../../../core/judgement/finding";
 import { isOwed } from "../../../core/results/rules/quality";
 import type { HouseRules } from "../../../core/rules/houseRules";

@@ -1,6 +1,7 @@
 import type { Knex } from "knex";
 import { z } from "zod";
-import { blankKinds, resultKinds, type Subject } from "../../../core/bench/subject";
+import { blankKinds, resultKinds } from "../../../core/bench/resultKinds";
+import type { Subject } from "../../../core/bench/subject";
 import type { Method } from "../../../core/methods/method";
 import { analyteName } from "../../../core/methods/methodWords";
 import { readValue } from "../../../core/quantity/entry";

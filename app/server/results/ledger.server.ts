@@ -1,6 +1,6 @@
 import type { Knex } from "knex";
 import { z } from "zod";
-import { resultKinds } from "../../../core/bench/subject";
+import { resultKinds } from "../../../core/bench/resultKinds";
 import { verdicts } from "../../../core/judgement/finding";
 import type { DayBounds } from "../../../core/time/zone";
 import { joined, type ReadingRow, rowColumns } from "./readings.server";

@@ -1,5 +1,5 @@
 import type { Knex } from "knex";
-import { kindWords } from "../../../core/bench/subject";
+import { kindWords } from "../../../core/bench/resultKinds";
 import { analyteName } from "../../../core/methods/methodWords";
 import { standardUncertaintyOf } from "../../../core/quality/uncertainty";
 import { numberOf } from "../../../core/quantity/found";

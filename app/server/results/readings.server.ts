@@ -1,5 +1,5 @@
 import type { Knex } from "knex";
-import type { ResultKind } from "../../../core/bench/subject";
+import type { ResultKind } from "../../../core/bench/resultKinds";
 import type { Finding, Verdict } from "../../../core/judgement/finding";
 import type { Measurand } from "../../../core/quantity/measurand";
 import type { AnalysisEvidence } from "../../../core/results/analysisEvidence";

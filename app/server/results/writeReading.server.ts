@@ -1,5 +1,5 @@
 import type { Knex } from "knex";
-import type { ResultKind } from "../../../core/bench/subject";
+import type { ResultKind } from "../../../core/bench/resultKinds";
 import { type Finding, objections, type Verdict } from "../../../core/judgement/finding";
 import type { AnyEvidence } from "../../../core/results/judgeAny";
 import type { Finishing } from "../bench/benchWork.server";

@@ -1,5 +1,5 @@
 import type { Knex } from "knex";
-import { kindWords } from "../../../core/bench/subject";
+import { kindWords } from "../../../core/bench/resultKinds";
 import type { Verdict } from "../../../core/judgement/finding";
 import { counted } from "../../../core/quantity/format";
 import { type Measurand, measurandFacts } from "../../../core/quantity/measurand";

@@ -1,4 +1,4 @@
-import { blankWords, type CheckKind, kindWords } from "../../bench/subject";
+import { blankWords, type CheckKind, kindWords } from "../../bench/resultKinds";
 import type { Finding } from "../../judgement/finding";
 import { atMost } from "../../quantity/compare";
 import { formatNumber, formatSignificant } from "../../quantity/format";
