@@ -94,15 +94,30 @@ const piecesOf = (word: string, face: Face, size: number): Piece[] =>
 const widthOf = (doc: Doc, pieces: readonly Piece[]): number =>
   pieces.reduce((sum, { text, face, size }) => sum + doc.font(face).fontSize(size).widthOfString(text), 0);
 
+/** Writes at a place, each line that somebody broke as one of its own. */
+function write(doc: Doc, face: Face, given: string, x: number, y: number, width: number): void {
+  doc.y = y;
+  for (const line of given.split(/\r?\n/)) {
+    if (line) writeLine(doc, face, line, x, doc.y, width);
+    else doc.y += doc.font(face).currentLineHeight();
+  }
+}
+
 /**
- * Writes at a place. A text with formulas or micro signs is set word by word, so that no line ends within one of them; all
+ * Writes a text without breaks. One with formulas or micro signs is set word by word, so that no line ends within one of them; all
  * pieces stand on one line, which lies so far below the top of the faces of the screens.
  */
-function write(doc: Doc, face: Face, given: string, x: number, y: number, width: number): void {
+function writeLine(doc: Doc, face: Face, given: string, x: number, y: number, width: number): void {
   const text = printable(given);
   const height = doc.font(face).currentLineHeight();
   // The size in use: the sheet does not tell it, but the height of a line, which grows with it.
   const size = height / doc.fontSize(1).currentLineHeight();
+  doc.fontSize(size);
+  const inOneFace = piecesOf(text, face, size).every((piece) => piece.face === face && piece.drop === 0);
+  if (inOneFace && text === given) {
+    doc.text(text, x, y, { width, baseline: -height * ascent });
+    return;
+  }
   const measured = (word: string) => {
     const pieces = piecesOf(word, face, size);
     return { pieces, width: widthOf(doc, pieces), seen: widthOf(doc, piecesOf(word.trimEnd(), face, size)) };
@@ -113,14 +128,6 @@ function write(doc: Doc, face: Face, given: string, x: number, y: number, width:
     // What is longer than a line breaks where it must.
     return whole.seen > width ? [...printable(word)].map(measured) : [whole];
   });
-  doc.font(face).fontSize(size);
-  const simple = words.every(({ pieces }) =>
-    pieces.every((piece) => piece.face === face && piece.drop === 0),
-  );
-  if (simple && (text === given || words.length === 1)) {
-    doc.text(text, x, y, { width, baseline: -height * ascent });
-    return;
-  }
   let [at, line] = [x, y];
   for (const word of words) {
     if (at > x && at + word.seen > x + width) [at, line] = [x, line + height];

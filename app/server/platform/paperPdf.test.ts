@@ -65,6 +65,23 @@ describe("formulas on paper", () => {
     expect(pieces.filter((p) => p.text === "4")).toHaveLength(40);
   });
 
+  it("begin a line of their own where somebody broke the text", async () => {
+    const pieces = await drawn((doc) =>
+      put(doc, "text", "PO4-P was high.\n\nSeen again:\nNO3-N too.", page.left, 80, full),
+    );
+    const lines = new Map<string, string>();
+    for (const p of pieces.filter((p) => p.size > 8)) {
+      const y = p.y.toFixed(0);
+      lines.set(y, (lines.get(y) ?? "") + p.text);
+    }
+    const written = [...lines.values()].map((line) => line.replaceAll(" ", ""));
+    expect(written).toEqual(["PO-Pwashigh.", "Seenagain:", "NO-Ntoo."]);
+    expect(pieces.every((p) => p.x >= page.left)).toBe(true);
+    const [first = 0, second = 0, third = 0] = [...lines.keys()].map(Number);
+    // An empty line lies between the first two.
+    expect(first - second).toBeCloseTo(2 * (second - third), 0);
+  });
+
   it("make a row of a table as high as it needs", async () => {
     const pieces = await drawn((doc) =>
       table(
