@@ -3,6 +3,7 @@ import { index, layout, type RouteConfig, route } from "@react-router/dev/routes
 export default [
   layout("areas/shell/shell.tsx", [
     index("areas/day/day.tsx"),
+    route("due", "areas/day/due.tsx"),
     route("meters", "areas/meters/meters.tsx"),
     route("meters/new", "areas/meters/newMeter.tsx"),
     route("meters/:meterId", "areas/meters/meter.tsx"),

@@ -19,6 +19,7 @@ import {
   meterOf,
   must,
   nextTestingDay,
+  nitrateOf,
   room,
   sampleName,
   waterOf,
@@ -41,9 +42,6 @@ export async function testingDay(
   await calibrateByDisplay(demo, meterOf(demo, "P-1"), clock.add(15, "minute"), by);
 }
 
-/** The day from which more nitrate comes out of the South reed bed than goes in. */
-const nitrateStepDay = -37;
-
 /** Once a week nitrate is looked at along the water, with phosphate and oxygen of the bathing pond. */
 export async function nutrientRound(demo: Demo, day: number): Promise<void> {
   const by = must(demo.people[1]);
@@ -62,8 +60,7 @@ export async function nutrientRound(demo: Demo, day: number): Promise<void> {
     demo.counts.readings++;
   };
   for (const index of [basin, south, pond, outfall]) {
-    const stepped = day >= nitrateStepDay && index >= south;
-    await run("nitrate-tube", index, (stepped ? 3.1 : 0.7) * (1 + 0.12 * gaussian(demo.random)));
+    await run("nitrate-tube", index, nitrateOf(demo, day, index));
   }
   await run("phosphate-photometer", pond, Math.max(0.06, 0.24 + 0.05 * gaussian(demo.random)));
   await run("oxygen-drops", pond, Math.round(8 + gaussian(demo.random)));

@@ -66,6 +66,19 @@ export function weather(demo: Demo): Conditions {
   };
 }
 
+/** The day from which more nitrate comes out of the South reed bed than goes in. */
+const nitrateStepDay = -37;
+const southReedBed = 3;
+
+/**
+ * Nitrate nitrogen of a water on a day, mg/L. What it varies by stays between two colours of the tube, so that the step is there
+ * whatever the day the story is told on.
+ */
+export function nitrateOf({ random }: Pick<Hands, "random">, day: number, index: number): number {
+  const stepped = day >= nitrateStepDay && index >= southReedBed;
+  return (stepped ? 3.1 : 0.7) * (1 + 0.12 * Math.max(-2, Math.min(2, gaussian(random))));
+}
+
 export const sampleName = (index: number, at: dayjs.Dayjs) =>
   `${must(scenario.sites[index]).code}-${at.format("MMDD")}`;
 

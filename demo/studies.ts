@@ -2,7 +2,7 @@ import { keepDetectionLimit } from "../app/server/quality/detection.server";
 import { gaussian } from "../core/quantity/random";
 import { runMethod } from "./analyses";
 import type { Hands } from "./bench";
-import { type Demo, must, sampleName, weeks } from "./story";
+import { type Demo, must, nitrateOf, sampleName, weeks } from "./story";
 
 /** A low standard of phosphate, measured again and again on one afternoon to see what the photometer can tell from nothing. */
 const low = { code: "LC-1", phosphate: 0.12, day: -23, replicates: 8 };
@@ -55,7 +55,7 @@ export async function studies(demo: Demo, hands: Hands, day: number): Promise<vo
     sample: sampleName(3, begin),
     by,
     temperature_c: 20,
-    size: 2.2 + 0.2 * gaussian(hands.random),
+    size: nitrateOf(hands, day, 3),
     second: { observer: helping.name, more: () => (hands.random() < 0.75 ? 1 : 0) },
   });
   demo.counts.readings++;

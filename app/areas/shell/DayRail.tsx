@@ -62,7 +62,7 @@ export function DayRail({ loaded, feed }: { loaded: ShownRail; feed: string }) {
               <Due key={due.id} due={due} />
             ))}
             {item.others > 0 && (
-              <Link to={item.href} className="rail-item due">
+              <Link to={`/due#${item.anchor}`} className="rail-item due">
                 <span className="t m" />
                 <span className="g" />
                 <span className="what">and {item.others} more: see all of them</span>
@@ -72,6 +72,11 @@ export function DayRail({ loaded, feed }: { loaded: ShownRail; feed: string }) {
         ) : (
           <Due key={item.id} due={item} />
         ),
+      )}
+      {rail.due.length > 0 && (
+        <Link className="rail-feed" to="/due">
+          Everything that is due
+        </Link>
       )}
       <a className="rail-feed" href={feed}>
         What is due, as a calendar

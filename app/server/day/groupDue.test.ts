@@ -69,9 +69,13 @@ describe("what is due on the rail", () => {
       detail: "L-0, L-1, L-2, L-3, L-4, L-5, L-6, L-7 and 292 more",
       entries: lots.slice(0, unfolded),
       others: 300 - unfolded,
-      href: "/stock",
+      anchor: "lot",
     });
-    expect(rest).toMatchObject([{ title: "Calibrate 3 meters", others: 0, href: "/meters" }]);
+    expect(rest).toMatchObject([{ title: "Calibrate 3 meters", others: 0, anchor: "calibrate-calibrate" }]);
+  });
+  it("counts nobody where all of them are asked for", () => {
+    const lots = Array.from({ length: 300 }, (_, i) => entry("lot", `l${i}`));
+    expect(groupDue(lots, Number.POSITIVE_INFINITY)).toMatchObject([{ entries: lots, others: 0 }]);
   });
   it("names a lot once that is asked for twice, and counts nobody where all are named", () => {
     const due = ["x", "x", "y"].map((id, i) => ({ ...entry("order", `${id}${i}`), subject: id }));

@@ -9,9 +9,9 @@ export interface DueGroup {
   when: string;
   /** The first of them. */
   entries: DueEntry[];
-  /** How many more there are, and where all of them are. */
+  /** How many more there are; all of them are at this place of the page of what is due. */
   others: number;
-  href: string;
+  anchor: string;
 }
 
 /** So many entries of one kind are worth a group. */
@@ -33,7 +33,14 @@ const groups: Record<string, (n: number) => string> = {
   order: (n) => `Order or prepare ${n} things`,
 };
 
-const groupOf = (first: DueEntry, what: string, all: readonly DueEntry[]): DueGroup => {
+/** As a place on a page is called. */
+const slugOf = (words: string) =>
+  words
+    .trim()
+    .toLowerCase()
+    .replaceAll(/[^a-z]+/g, "-");
+
+const groupOf = (first: DueEntry, what: string, all: readonly DueEntry[], most: number): DueGroup => {
   const subjects = [...new Set(all.map((entry) => entry.subject))];
   const uncounted = subjects.slice(0, named).join(", ");
   const more = subjects.length - named;
@@ -42,14 +49,17 @@ const groupOf = (first: DueEntry, what: string, all: readonly DueEntry[]): DueGr
     title: groups[what]?.(all.length) ?? `${what}${all.length} meters`,
     detail: more > 0 ? `${uncounted} and ${more} more` : uncounted,
     when: first.when,
-    entries: all.slice(0, unfolded),
-    others: Math.max(0, all.length - unfolded),
-    href: groups[what] ? "/stock" : "/meters",
+    entries: all.slice(0, most),
+    others: Math.max(0, all.length - most),
+    anchor: groups[what] ? what : slugOf(`${first.kind} ${what}`),
   };
 };
 
-/** What is due, in its order; where the same is asked of several, they are one group at the place of the first. */
-export function groupDue(due: readonly DueEntry[]): (DueEntry | DueGroup)[] {
+/**
+ * What is due, in its order; where the same is asked of several, they are one group at the place of the first, which unfolds
+ * at `most` so many.
+ */
+export function groupDue(due: readonly DueEntry[], most = unfolded): (DueEntry | DueGroup)[] {
   const alike = new Map<string, DueEntry[]>();
   for (const entry of due) {
     const what = asked(entry);
@@ -63,6 +73,6 @@ export function groupDue(due: readonly DueEntry[]): (DueEntry | DueGroup)[] {
     const what = asked(entry);
     const all = what === null ? [] : (alike.get(`${entry.kind} ${what}`) ?? []);
     if (what === null || all.length < worthGroup) return [entry];
-    return all[0] === entry ? [groupOf(entry, what, all)] : [];
+    return all[0] === entry ? [groupOf(entry, what, all, most)] : [];
   });
 }

@@ -41,6 +41,7 @@ export async function jumpPlaces(db: Knex, now: string): Promise<Place[]> {
         detail: techniqueWords[method.measure.technique],
         href: `/runs/new/${method.id}`,
       })),
+    { label: "Everything that is due", detail: "calibrations, checks, lots, orders", href: "/due" },
     { label: "Plan several tests", detail: "for one or two people", href: "/runs/plan" },
     { label: "Prepare a solution", detail: "by a recipe", href: "/stock/prepare" },
     { label: "Plan a dilution", detail: "with the glassware that is there", href: "/solutions/planner" },

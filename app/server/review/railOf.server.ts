@@ -11,7 +11,18 @@ export interface ShownRail extends Omit<DayRail, "due"> {
   due: (DueEntry | DueGroup)[];
 }
 
-/** The day's line as somebody sees it: whoever reviews is told what nobody has signed. */
+/** What is due, as somebody sees it: whoever reviews is told first what nobody has signed. */
+export async function dueFor(
+  db: Knex,
+  person: Person,
+  now: string,
+  due: readonly DueEntry[],
+): Promise<DueEntry[]> {
+  const review = may(person, "review") ? await reviewDue(db, now) : null;
+  return review ? [review, ...due] : [...due];
+}
+
+/** The day's line as somebody sees it. */
 export async function railOf(
   db: Knex,
   person: Person,
@@ -19,6 +30,5 @@ export async function railOf(
   due?: () => Promise<DueEntry[]>,
 ): Promise<ShownRail> {
   const rail = await dayRail(db, now, due);
-  const review = may(person, "review") ? await reviewDue(db, now) : null;
-  return { ...rail, due: groupDue(review ? [review, ...rail.due] : rail.due) };
+  return { ...rail, due: groupDue(await dueFor(db, person, now, rail.due)) };
 }

@@ -21,7 +21,7 @@ const chloride = { parameter: "chloride", analyte: "Chloride", species: "Cl", un
 export const mineralMethods: MethodInput[] = [
   {
     id: "four-pad-strip",
-    version: 1,
+    version: 2,
     name: "Four-pad strip",
     result: { parameter: "ph", analyte: "pH", species: "pH", unit: "pH", decimals: 1 },
     matrix: fresh,

@@ -183,7 +183,7 @@ export const nutrientMethods: MethodInput[] = [
     const values = isPhosphate ? [0, 0.02, 0.05, 0.1, 0.2, 0.5, 1] : [0, 0.2, 0.5, 1, 2, 5, 10];
     return {
       id: `${which}-tube`,
-      version: 1,
+      version: 2,
       name: isPhosphate ? "Phosphate, squeeze tube" : "Nitrate, squeeze tube",
       result: {
         ...(isPhosphate ? { ...phosphate, species: "PO4-P" } : nitrate),
@@ -346,7 +346,7 @@ export const nutrientMethods: MethodInput[] = [
   },
   {
     id: "nitrite-nitrate-strip",
-    version: 1,
+    version: 2,
     name: "Nitrite and nitrate strip",
     result: { ...nitrate, decimals: 0 },
     matrix: fresh,

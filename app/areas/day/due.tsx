@@ -1,0 +1,72 @@
+import { Link, useLoaderData } from "react-router";
+import { counted } from "../../../core/quantity/format";
+import type { DueEntry } from "../../server/day/dueEntry";
+import { groupDue } from "../../server/day/groupDue";
+import { nowIso } from "../../server/platform/clock.server";
+import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
+import { dueFor } from "../../server/review/railOf.server";
+import { DueMark } from "../../ui/DueMark";
+import type { Route } from "./+types/due";
+
+export const meta: Route.MetaFunction = () => [{ title: "What is due · Brintel" }];
+
+/** What is due in its order: what stands alone in lists, what is asked of several under a heading. */
+export async function loader({ context }: Route.LoaderArgs) {
+  const due = await dueFor(
+    context.get(dbContext),
+    context.get(personContext),
+    nowIso(),
+    await context.get(dueContext)(),
+  );
+  const parts: { anchor: string | null; title: string | null; entries: DueEntry[] }[] = [];
+  for (const item of groupDue(due, Number.POSITIVE_INFINITY)) {
+    const last = parts.at(-1);
+    if ("entries" in item) parts.push({ anchor: item.anchor, title: item.title, entries: item.entries });
+    else if (last && last.title === null) last.entries.push(item);
+    else parts.push({ anchor: null, title: null, entries: [item] });
+  }
+  return { all: due.length, parts };
+}
+
+export default function Due() {
+  const { all, parts } = useLoaderData<typeof loader>();
+  return (
+    <main className="stack">
+      <div>
+        <h1>What is due</h1>
+        <p className="sub">
+          {all === 0
+            ? "Nothing is due. The next thing stands here when its time has come."
+            : counted(all, "thing")}
+        </p>
+      </div>
+      {parts.map(({ anchor, title, entries }) => (
+        <section
+          key={entries[0]?.id}
+          id={anchor ?? undefined}
+          className="stack close"
+          aria-label={title ?? "One by one"}
+        >
+          {title && <h2>{title}</h2>}
+          <ul className="list">
+            {entries.map((due) => (
+              <li key={due.id}>
+                <DueMark size={20} />
+                <div>
+                  <Link to={due.href} className="name plainlink">
+                    {due.title}
+                  </Link>
+                  <div className="quiet small">{due.detail}</div>
+                </div>
+                <div className="m">{due.when}</div>
+                <Link to={due.href} className="calm go" aria-label={`Open: ${due.title}`}>
+                  Open
+                </Link>
+              </li>
+            ))}
+          </ul>
+        </section>
+      ))}
+    </main>
+  );
+}
