@@ -11,7 +11,10 @@ const files = ["core", "app", "demo", "tests/reference", "tests/pages"].flatMap(
 const alone = files.filter((file) => readFileSync(file, "utf8").includes("vi.mock("));
 
 export default defineConfig({
+  // Pages are rendered by what is shipped, which is quicker too.
+  oxc: { jsx: { runtime: "automatic", development: false } },
   test: {
+    env: { NODE_ENV: "production" },
     // Both cores of a small machine, not all but one.
     maxWorkers: "100%",
     testTimeout: 120_000,

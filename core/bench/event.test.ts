@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { err, ok } from "../quantity/result";
-import { type Folding, replay } from "./event";
+import { type Folding, replay, replayWith } from "./event";
 
 /** The smallest bench work there is: counting drops up to nine. */
 type Drop = { id: string; at: string; by: string } & (
@@ -42,6 +42,26 @@ describe("replay", () => {
       ["9", "The tube is full."],
       ["10", "The tube is full."],
     ]);
+  });
+
+  it.each([false, true])("is the same event by event as all at once, by time: %s", (inOrderOfTime) => {
+    const folding = { ...counting, inOrderOfTime };
+    const event = fc.record({
+      id: fc.constantFrom(..."abcdefghijklmnop"),
+      minute: fc.integer({ min: 0, max: 9 }),
+      target: fc.option(fc.constantFrom(..."abcdefghijklmnop")),
+    });
+    fc.assert(
+      fc.property(fc.array(event, { maxLength: 30 }), (list) => {
+        const events = list.map(({ id, minute, target }): Drop => {
+          const base = { id, at: `2026-04-12T08:0${minute}:00.000Z`, by: "noor" };
+          return target === null ? { ...base, type: "drop" } : { ...base, type: "undone", target };
+        });
+        let one = replay<number, Drop>([], folding);
+        for (const [i, next] of events.entries()) one = replayWith(one, events.slice(0, i), next, folding);
+        expect(one).toEqual(replay(events, folding));
+      }),
+    );
   });
 
   it("takes back the last drop, once", () => {

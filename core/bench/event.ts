@@ -53,15 +53,36 @@ const isUndo = (event: AnyEvent): event is UndoEvent => event.type === "undone";
  */
 export function replay<S, E extends AnyEvent>(events: readonly E[], folding: Folding<S, E>): Replay<S, E> {
   const seen = new Set<string>();
-  const result: Replay<S, E> = { state: null, kept: [], refused: [] };
+  let result: Replay<S, E> = { state: null, kept: [], refused: [] };
   for (const event of folding.inOrderOfTime ? [...events].sort(byTime) : events) {
     if (seen.has(event.id)) continue;
     seen.add(event.id);
-    const next = isUndo(event) ? undo(result, event, folding) : step(result, event, folding);
-    if (next.ok) Object.assign(result, next.value);
-    else result.refused.push({ event, ...next.error });
+    result = after(result, event, folding);
   }
   return result;
+}
+
+/**
+ * What the replay of some events becomes with one more: the same as replaying all of them anew, without doing so where the new
+ * one is the last of them.
+ */
+export function replayWith<S, E extends AnyEvent>(
+  done: Replay<S, E>,
+  events: readonly E[],
+  event: E,
+  folding: Folding<S, E>,
+): Replay<S, E> {
+  const known = events.some((e) => e.id === event.id);
+  if (folding.inOrderOfTime && (known || events.some((e) => byTime(e, event) > 0)))
+    return replay([...events, event], folding);
+  return known ? done : after(done, event, folding);
+}
+
+function after<S, E extends AnyEvent>(done: Replay<S, E>, event: E, folding: Folding<S, E>): Replay<S, E> {
+  const next = isUndo(event) ? undo(done, event, folding) : step(done, event, folding);
+  return next.ok
+    ? { ...next.value, refused: done.refused }
+    : { ...done, refused: [...done.refused, { event, ...next.error }] };
 }
 
 type Progress<S, E> = { state: S | null; kept: E[] };

@@ -56,7 +56,7 @@ describe("rinses that a step asks for", () => {
     if (!done) throw new Error("Nothing was done.");
     // Ticked on another device a second before, and sent later.
     const at = new Date(Date.parse(done.at) - 1000).toISOString();
-    player.events.push({ id: testId(99), type: "rinsed", replicate: 0, step, at, by: "q" });
+    player.arrives({ id: testId(99), type: "rinsed", replicate: 0, step, at, by: "q" });
     expect(refusedBy(player)).toEqual([]);
     expect(player.state.replicates[0]?.steps[step]?.rinses).toBe(3);
   });

@@ -59,17 +59,16 @@ export function settledSignal(state: Instrument, quantity: Measurand): number {
   return sensorModels[quantity].settled(channel.truth, met(state, channel.truth.carry_over), state.faults);
 }
 
-/** First-order approach to the settled signal, without noise. */
-function approached(
+/** First-order approach to the settled signal from the moment the medium was changed, without noise: the signal at a device time. */
+function approach(
   state: Instrument,
   quantity: Measurand,
-  tS: number,
   settled = settledSignal(state, quantity),
-): number {
+): (tS: number) => number {
   const channel = state.channels[quantity];
-  if (!channel) return Number.NaN;
+  if (!channel) return () => Number.NaN;
   const response = sensorModels[quantity].response(channel.truth, state.faults);
-  return settled + (channel.from - settled) * Math.exp(-Math.max(0, tS - state.entered_s) / response);
+  return (tS) => settled + (channel.from - settled) * Math.exp(-Math.max(0, tS - state.entered_s) / response);
 }
 
 /** A weighing shows one delivery; everything else scatters from sample to sample. */
@@ -77,35 +76,44 @@ const noiseIndex = (state: Instrument, quantity: Measurand, tS: number) =>
   Math.round((quantity === "volume" ? state.entered_s : tS) * 20);
 
 /**
- * A sensor's sample at a device time in seconds: first-order approach to the settled signal, drift and noise.
- * `E = (E0 + drift · t) + response + noise`; after half a day the drift has come to rest. The same state and time give
- * the same sample. Units: mV, µS/cm, nA, °C, A, g. Source: first-order response is common practice.
- * Check value: long after immersion the mean is {@link settledSignal}.
+ * What samples a sensor while its medium stays: a sample for each device time in seconds, by first-order approach to the settled
+ * signal, drift and noise. `E = (E0 + drift · t) + response + noise`; after half a day the drift has come to rest. The same state
+ * and time give the same sample. Units: mV, µS/cm, nA, °C, A, g. Source: first-order response is common practice.
+ * Errors: throws where the instrument has no such sensor. Check value: long after immersion the mean is {@link settledSignal}.
  */
-export function sampleAt(state: Instrument, quantity: Measurand, tS: number): DeviceSample {
+export function sampler(state: Instrument, quantity: Measurand): (tS: number) => DeviceSample {
   const facts = measurandFacts[quantity];
   const model = sensorModels[quantity];
   const truth = state.channels[quantity]?.truth;
   if (!truth) throw new Error(`This instrument has no sensor for ${facts.word}.`);
   const settled = settledSignal(state, quantity);
+  const signal = approach(state, quantity, settled);
+  const scatter = model.scatter(truth, state.faults, settled);
   const dry = state.medium.kind === "air" && quantity !== "temperature" && quantity !== "volume";
-  const wandering = dry && quantity !== "oxygen" ? 6 * Math.sin(tS / 3) * (quantity === "ph" ? 1 : 0.01) : 0;
-  const value =
-    approached(state, quantity, tS, settled) +
-    truth.drift_per_h * Math.min(tS / 3600, 12) +
-    model.scatter(truth, state.faults, settled) * gaussianAt(truth.seed, noiseIndex(state, quantity, tS)) +
-    wandering;
+  const wanders = dry && quantity !== "oxygen";
   const rounding = 10 ** model.decimals;
-  return {
-    t: tS,
-    quantity,
-    value: Math.round(value * rounding) / rounding,
-    unit: facts.signal.unit,
-    temperature_c:
-      Math.round((state.medium.temperature_c + 0.02 * gaussianAt(truth.seed, Math.round(tS))) * 10) / 10,
-    status: dry ? "not-in-solution" : "ok",
+  return (tS) => {
+    const wandering = wanders ? 6 * Math.sin(tS / 3) * (quantity === "ph" ? 1 : 0.01) : 0;
+    const value =
+      signal(tS) +
+      truth.drift_per_h * Math.min(tS / 3600, 12) +
+      scatter * gaussianAt(truth.seed, noiseIndex(state, quantity, tS)) +
+      wandering;
+    return {
+      t: tS,
+      quantity,
+      value: Math.round(value * rounding) / rounding,
+      unit: facts.signal.unit,
+      temperature_c:
+        Math.round((state.medium.temperature_c + 0.02 * gaussianAt(truth.seed, Math.round(tS))) * 10) / 10,
+      status: dry ? "not-in-solution" : "ok",
+    };
   };
 }
+
+/** A sensor's sample at one device time in seconds, as {@link sampler} gives it. */
+export const sampleAt = (state: Instrument, quantity: Measurand, tS: number): DeviceSample =>
+  sampler(state, quantity)(tS);
 
 /**
  * Moves the probe into another medium at a device time. With swapped buffers, asking for one of two buffers
@@ -117,7 +125,7 @@ export function immerse(state: Instrument, medium: Medium, tS: number, swap?: Me
   const channels: Instrument["channels"] = {};
   for (const quantity of measurands) {
     const channel = state.channels[quantity];
-    if (channel) channels[quantity] = { ...channel, from: approached(state, quantity, tS) };
+    if (channel) channels[quantity] = { ...channel, from: approach(state, quantity)(tS) };
   }
   return {
     ...state,

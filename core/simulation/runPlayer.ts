@@ -1,4 +1,4 @@
-import { type NewEvent, replay } from "../bench/event";
+import { type NewEvent, type Replay, replay, replayWith } from "../bench/event";
 import { methodLibrary } from "../methods/library";
 import type { Method, MethodStep } from "../methods/method";
 import { namedMaterials } from "../methods/methodWords";
@@ -37,8 +37,10 @@ export type Happening = NewEvent<RunEvent>;
  * weeks are made of.
  */
 export class RunPlayer {
-  events: RunEvent[] = [];
+  events: readonly RunEvent[] = [];
   clock: number;
+  /** What the events come to. */
+  replayed: Replay<RunState, RunEvent> = replay([], runFolding);
 
   constructor(
     method: Method,
@@ -76,10 +78,6 @@ export class RunPlayer {
     } as Happening);
   }
 
-  get replayed() {
-    return replay(this.events, runFolding);
-  }
-
   get state(): RunState {
     const { state } = this.replayed;
     if (!state) throw new Error("The run has not begun.");
@@ -90,7 +88,13 @@ export class RunPlayer {
   happen(event: Happening, after_s = 0): this {
     this.clock += after_s * 1000;
     const at = new Date(this.clock).toISOString();
-    this.events.push({ ...event, id: testId(this.events.length + 1), at, by: "p" } as RunEvent);
+    return this.arrives({ ...event, id: testId(this.events.length + 1), at, by: "p" } as RunEvent);
+  }
+
+  /** An event of somebody else, or of another time. */
+  arrives(event: RunEvent): this {
+    this.replayed = replayWith(this.replayed, this.events, event, runFolding);
+    this.events = [...this.events, event];
     return this;
   }
 

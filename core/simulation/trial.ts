@@ -12,7 +12,7 @@ import { assessStability, type StreamSample } from "../calibration/stability";
 import type { Measurand } from "../quantity/measurand";
 import { defaultHouseRules } from "../rules/houseRules";
 import { type Fault, faultsOf, randomFault } from "./fault";
-import { type Instrument, immerse, sampleAt, switchedOn } from "./instrument";
+import { type Instrument, immerse, sampler, switchedOn } from "./instrument";
 import { mediumFor, rinseWater } from "./stationMedium";
 
 /** Longer than this nobody waits: the value is captured as it is, s. */
@@ -27,12 +27,13 @@ export function captureAt(
   const rule = defaultHouseRules[measurand].steady;
   const samples: StreamSample[] = [];
   let t = fromS;
-  let last = sampleAt(instrument, measurand, t);
+  const sample = sampler(instrument, measurand);
+  let last = sample(t);
   let steady = false;
   let scatter = 0;
   while (t < fromS + patience && !steady) {
     t += 0.25;
-    last = sampleAt(instrument, measurand, t);
+    last = sample(t);
     samples.push({ t_s: t, value: last.value });
     // A person looks less often than the stream speaks.
     if (t % (t - fromS > 40 ? 10 : 1) !== 0) continue;

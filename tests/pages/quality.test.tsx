@@ -1,7 +1,7 @@
 import { ulid } from "ulid";
 import { describe, expect, it } from "vitest";
 import { openActions } from "../../app/server/quality/actions.server";
-import { owedNow } from "../../app/server/quality/overview.server";
+import { owedNow, pairsLately } from "../../app/server/quality/overview.server";
 import { changeRules, rulesInForce } from "../../app/server/rules/rules.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { openTestRun, postPlayed } from "../../app/server/testing/benchRun";
@@ -365,6 +365,18 @@ describe("duplicates over time", () => {
       await db("readings")
         .where({ id })
         .update({ pair_range: 0.01 * (i + 1) });
+    // One line for each method or meter, by the name it has.
+    const [newest] = await db("readings").where({ id: ids[2] });
+    const { id: meter_id, code } = hands.bench.meter;
+    const own = { parameter: "ph", analyte: "pH", instrument_id: meter_id, meter_id, method: null };
+    await db("readings").insert({ ...newest, ...own, id: `${ids[2]}-of-a-meter` });
+    const lines = await pairsLately(db, new Date(noon).toISOString());
+    expect(lines.map(({ instrument, n }) => [instrument, n])).toEqual([
+      [libraryMethod("phosphate-photometer").name, 3],
+      [code, 1],
+    ]);
+    expect(lines[0]?.sd).toBeCloseTo(Math.sqrt(0.0014 / 6), 12);
+    expect(lines[0]?.action_range).toBeCloseTo(3.267 * 0.02, 12);
     const { text, html } = await visitor().open(at);
     expect(text).toContain("One result repeats within 0.015 mg/L");
     expect(text).toContain("none further apart than 0.065 mg/L");

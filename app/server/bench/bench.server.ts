@@ -1,7 +1,7 @@
 import type { Knex } from "knex";
 import { redirect } from "react-router";
 import { believe } from "../../../core/bench/claim";
-import { type Folding, replay } from "../../../core/bench/event";
+import { type Folding, replay, replayWith } from "../../../core/bench/event";
 import {
   type CalibrationEvent,
   calibrationEventSchema,
@@ -291,6 +291,7 @@ async function keepEach(
 
   const answers: EventAnswer[] = [];
   const fresh: BenchEvent[] = [];
+  const taken = await takenElsewhere(trx, work.id, incoming.map(idOf));
   let present = replay(readable, folding);
   for (const raw of incoming) {
     const id = idOf(raw);
@@ -305,11 +306,11 @@ async function keepEach(
       );
       continue;
     }
-    if (await isTaken(trx, work.id, id)) {
+    if (taken.has(id)) {
       answers.push(refusal(id, "id-taken", "This was kept with other work already."));
       continue;
     }
-    const next = replay([...readable, ...fresh, parsed.data], folding);
+    const next = replayWith(present, [...readable, ...fresh], parsed.data, folding);
     // Where time decides the order, an event of before may also make impossible what was kept since: that refuses it too.
     const [refused] = next.refused;
     if (refused) {
@@ -325,8 +326,9 @@ async function keepEach(
   return summed(answers, work, fresh, present.state);
 }
 
-const isTaken = async (trx: Knex, workId: string, id: string): Promise<boolean> =>
-  (await trx("bench_events").where({ id }).whereNot({ work_id: workId }).first("id")) !== undefined;
+/** Which of these ids were kept with other work. */
+const takenElsewhere = async (trx: Knex, workId: string, ids: readonly string[]): Promise<Set<string>> =>
+  new Set(await trx("bench_events").whereIn("id", ids).whereNot({ work_id: workId }).pluck("id"));
 
 /** What is kept cannot be read any more: it is shown as such, and all that can be done is to give it up. */
 async function giveUpUnreadable(

@@ -45,7 +45,9 @@ export async function observersLately(db: Knex, since: string): Promise<Observer
   const pairs = new Map<string, typeof rows>();
   for (const row of rows) {
     const key = `${row.first}\n${row.observer.toLowerCase()}`;
-    pairs.set(key, [...(pairs.get(key) ?? []), row]);
+    const own = pairs.get(key);
+    if (own) own.push(row);
+    else pairs.set(key, [row]);
   }
   return [...pairs.values()]
     .flatMap((own): ObserverLine[] =>

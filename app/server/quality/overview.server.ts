@@ -193,10 +193,7 @@ const PAIR_DAYS = 84;
 /** The repeatability of everything that was measured in pairs lately, most pairs first: s = √(Σ d² / 2n), upper limit 3.267 times the mean range. */
 export async function pairsLately(db: Knex, now: string, most = 12): Promise<PairLine[]> {
   const since = new Date(Date.parse(now) - PAIR_DAYS * 86_400_000).toISOString();
-  const rows: (Omit<PairLine, "sd" | "action_range"> & { squares: number; mean_range: number })[] = await db(
-    "readings",
-  )
-    .leftJoin("meters", "meters.id", "readings.meter_id")
+  const groups = db("readings")
     .where("measured_at", ">=", since)
     .whereNotNull("pair_range")
     .whereNotNull("instrument_id")
@@ -210,15 +207,28 @@ export async function pairsLately(db: Knex, now: string, most = 12): Promise<Pai
       "analyte",
       "unit",
       "decimals",
-      db.raw("max(coalesce(meters.code, readings.method)) as instrument"),
+      db.raw("max(method) as method"),
       db.raw("count(*) as n"),
       db.raw("sum(pair_range * pair_range) as squares"),
       db.raw("avg(pair_range) as mean_range"),
-    );
-  return rows.map(({ squares, mean_range, ...row }) => ({
-    ...row,
-    n: Number(row.n),
-    sd: Math.sqrt(squares / (2 * Number(row.n))),
-    action_range: 3.267 * mean_range,
+    )
+    .as("pairs");
+  // A name is looked up for each line that is shown, not for each pair.
+  const rows: (Omit<PairLine, "sd" | "action_range"> & { squares: number; mean_range: number })[] = await db(
+    groups,
+  )
+    .leftJoin("meters", "meters.id", "pairs.instrument_id")
+    .orderBy("n", "desc")
+    .select("pairs.*", db.raw("coalesce(meters.code, pairs.method) as instrument"));
+  return rows.map(({ instrument_id, instrument, parameter, analyte, unit, decimals, n, ...sums }) => ({
+    instrument_id,
+    instrument,
+    parameter,
+    analyte,
+    unit,
+    decimals,
+    n: Number(n),
+    sd: Math.sqrt(sums.squares / (2 * Number(n))),
+    action_range: 3.267 * sums.mean_range,
   }));
 }
