@@ -1,6 +1,7 @@
 // npm test: installs what is missing (Chromium too), then lint, types, unused code, boundaries, unit, reference and
 // end-to-end tests; the stores on PostgreSQL too, where it is or may be installed.
-import { join } from "node:path";
+import { readdirSync, readFileSync } from "node:fs";
+import { basename, join } from "node:path";
 import { ensurePostgres, startPostgres } from "./lib/postgres.mjs";
 import {
   ensureBuild,
@@ -17,6 +18,18 @@ import {
 /** What was left out, for the last line. */
 const leftOut = [];
 
+/** Files of SQLite alone, and who may ask what: that is settled before any engine is asked. */
+const ofNoOtherEngine = ["sqlite", "migrations", "guard", "rights"].map((name) => `${name}.test.ts`);
+
+/** The tests that keep something in a database. */
+const testsOfStores = () =>
+  readdirSync(join(root, "app/server"), { recursive: true, encoding: "utf8" })
+    .filter((name) => name.endsWith(".test.ts") && !ofNoOtherEngine.includes(basename(name)))
+    .map((name) => join("app/server", name))
+    .filter((file) =>
+      /openTestDatabase|benchForEachTest|estBench|openDatabase/.test(readFileSync(file, "utf8")),
+    );
+
 /** The tests of what keeps records once more, on the other engine; what tests files of SQLite is not asked again. */
 async function onPostgres() {
   if (!(await ensurePostgres())) {
@@ -27,13 +40,7 @@ async function onPostgres() {
   }
   const server = await startPostgres();
   try {
-    await tool(
-      "vitest",
-      ["run", "app/server", "--exclude=**/sqlite.test.ts", "--exclude=**/migrations.test.ts"],
-      {
-        env: { BRINTEL_TEST_POSTGRES: server.url },
-      },
-    );
+    await tool("vitest", ["run", ...testsOfStores()], { env: { BRINTEL_TEST_POSTGRES: server.url } });
   } finally {
     await server.stop();
   }
