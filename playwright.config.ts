@@ -4,7 +4,8 @@ export default defineConfig({
   testDir: "tests/e2e",
   globalSetup: "./tests/e2e/prepare.ts",
   outputDir: "test-results/e2e",
-  workers: 2,
+  // One more than a small machine has cores: a test waits for its page a third of the time.
+  workers: 3,
   fullyParallel: true,
   timeout: 240_000,
   expect: { timeout: 30_000 },

@@ -58,6 +58,8 @@ function themeOf(colours: typeof light, algorithm?: typeof antdTheme.darkAlgorit
       controlHeight: 44,
       controlHeightLG: 56,
       controlHeightSM: 34,
+      // What is asked for is there at once: nobody waits for a picture to move, or misses what still moves.
+      motion: false,
       lineWidth: 1,
     },
     components: {
