@@ -63,7 +63,7 @@ async function runTo(page: Page, method: string, lots: readonly string[], steps:
   for (const lot of lots) await page.getByLabel(lot, { exact: true }).fill("N-2207");
   await page.getByRole("button", { name: /^Start/ }).click();
   for (let i = 0; i < steps; i++) {
-    const button = page.getByRole("button", { name: /^(Done|Mixed|Zero is set)/ });
+    const button = page.getByRole("button", { name: /^(Done|Rinsed|Mixed|Zero is set)/ });
     await button.waitFor();
     if (await button.isDisabled()) await page.clock.fastForward(121_000);
     await page.keyboard.press("Space");
@@ -76,7 +76,7 @@ async function analyses(): Promise<void> {
   const page = await open();
   await page.clock.install();
   await choosePerson(page);
-  await runTo(page, "nitrite-nitrate-strip", ["Nitrite and nitrate strips"], 2);
+  await runTo(page, "nitrite-nitrate-strip", ["Nitrite and nitrate strips"], 6);
   await page.clock.fastForward(28_000);
   await page.keyboard.press("2");
   await page.clock.fastForward(19_000);

@@ -57,12 +57,14 @@ export function RunReport({ loaded, state }: { loaded: LoadedRun; state: RunStat
   const dilution = nextDilution(state.dilution);
   return (
     <>
-      <main>
-        <h1>{state.method.name}</h1>
-        <p className="sub">
-          {state.site.name}, {first.kind === "sample" ? `sample ${state.sample}` : kindNote(first)} ·{" "}
-          {showTime(first.measured_at, rules.zone, "both")} · {first.by}
-        </p>
+      <main className="stack">
+        <div>
+          <h1>{state.method.name}</h1>
+          <p className="sub">
+            {state.site.name}, {first.kind === "sample" ? `sample ${state.sample}` : kindNote(first)} ·{" "}
+            {showTime(first.measured_at, rules.zone, "both")} · {first.by}
+          </p>
+        </div>
         {finished.map((r) => (
           <Result
             key={r.id}

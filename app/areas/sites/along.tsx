@@ -9,6 +9,7 @@ import { dbContext } from "../../server/platform/contexts.server";
 import { loadAlong } from "../../server/sites/alongWater.server";
 import { resultHref } from "../../ui/results";
 import { VerdictMark } from "../../ui/VerdictMark";
+import { withFormulas } from "../../ui/withFormulas";
 import type { Route } from "./+types/along";
 
 export const meta: Route.MetaFunction = () => [{ title: "Along the water · Brintel" }];
@@ -44,6 +45,7 @@ export default function Along() {
             optionFilterProp="label"
             value={of}
             options={known}
+            {...withFormulas}
             onChange={(value: string) => navigate(`?of=${encodeURIComponent(value)}`)}
           />
         </div>
@@ -93,7 +95,7 @@ export default function Along() {
                       ? "too few values to say how it varies"
                       : `varies by ${formatNumber(place.u, decimals + 1)}${unit === "pH" ? "" : ` ${unit}`}`}
                     {" · "}
-                    {showTime(place.measured_at, zone, "short")}
+                    <span className="nowrap">{showTime(place.measured_at, zone, "short")}</span>
                   </span>
                 </li>
               </Fragment>
