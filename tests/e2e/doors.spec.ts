@@ -12,6 +12,8 @@ async function expectReadable(page: Page, path: string, axe: ReturnType<typeof a
 const wear = (page: Page, theme: "light" | "dark") =>
   page.evaluate((name) => {
     document.documentElement.dataset.theme = name;
+    // What is laid out only when it comes near changes its colours only then.
+    for (const part of document.querySelectorAll("section")) part.style.contentVisibility = "visible";
     // The colours are there with the second picture after, and when every change of colour has ended.
     const drawn = new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
     return drawn.then(() => Promise.allSettled(document.getAnimations().map((a) => a.finished)));
