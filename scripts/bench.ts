@@ -140,6 +140,7 @@ try {
     ["/runs/plan", "planner"],
     ["/methods/oxygen-drops", "method"],
     ["/methods/oxygen-drops/edit", "edit method"],
+    ["/due", "what is due"],
     ["/stock", "stock"],
     [`/stock/${lot}`, "lot"],
     ["/visits", "visits"],

@@ -153,6 +153,7 @@ export async function timeScale(place: string): Promise<void> {
       ["check that failed", `/checks/${check}`],
       ["start run", "/runs/new/phosphate-photometer"],
       ["runs", "/runs"],
+      ["what is due", "/due"],
       ["stock", "/stock"],
       ["lot", `/stock/${lot}`],
       ["sites", "/sites"],
