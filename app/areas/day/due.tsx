@@ -1,7 +1,6 @@
 import { Link, useLoaderData } from "react-router";
 import { counted } from "../../../core/quantity/format";
-import type { DueEntry } from "../../server/day/dueEntry";
-import { groupDue } from "../../server/day/groupDue";
+import { dueParts } from "../../server/day/groupDue";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
 import { dueFor } from "../../server/review/railOf.server";
@@ -10,7 +9,6 @@ import type { Route } from "./+types/due";
 
 export const meta: Route.MetaFunction = () => [{ title: "What is due · Brintel" }];
 
-/** What is due in its order: what stands alone in lists, what is asked of several under a heading. */
 export async function loader({ context }: Route.LoaderArgs) {
   const due = await dueFor(
     context.get(dbContext),
@@ -18,14 +16,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     nowIso(),
     await context.get(dueContext)(),
   );
-  const parts: { anchor: string | null; title: string | null; entries: DueEntry[] }[] = [];
-  for (const item of groupDue(due, Number.POSITIVE_INFINITY)) {
-    const last = parts.at(-1);
-    if ("entries" in item) parts.push({ anchor: item.anchor, title: item.title, entries: item.entries });
-    else if (last && last.title === null) last.entries.push(item);
-    else parts.push({ anchor: null, title: null, entries: [item] });
-  }
-  return { all: due.length, parts };
+  return { all: due.length, parts: dueParts(due) };
 }
 
 export default function Due() {

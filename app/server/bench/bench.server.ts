@@ -293,6 +293,7 @@ async function keepEach(
   const fresh: BenchEvent[] = [];
   const taken = await takenElsewhere(trx, work.id, incoming.map(idOf));
   let present = replay(readable, folding);
+  const events = [...readable];
   for (const raw of incoming) {
     const id = idOf(raw);
     if (known.has(id)) {
@@ -310,7 +311,7 @@ async function keepEach(
       answers.push(refusal(id, "id-taken", "This was kept with other work already."));
       continue;
     }
-    const next = replayWith(present, [...readable, ...fresh], parsed.data, folding);
+    const next = replayWith(present, events, parsed.data, folding);
     // Where time decides the order, an event of before may also make impossible what was kept since: that refuses it too.
     const [refused] = next.refused;
     if (refused) {
@@ -318,6 +319,7 @@ async function keepEach(
       continue;
     }
     fresh.push(parsed.data);
+    events.push(parsed.data);
     known.add(id);
     present = next;
     answers.push({ id, is: "kept" });

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { DueEntry } from "./dueEntry";
-import { type DueGroup, groupDue, unfolded } from "./groupDue";
+import { type DueGroup, dueParts, groupDue, unfolded } from "./groupDue";
 
 const entry = (kind: DueEntry["kind"], id: string, words = "Calibrate"): DueEntry => ({
   id,
@@ -80,5 +80,20 @@ describe("what is due on the rail", () => {
   it("names a lot once that is asked for twice, and counts nobody where all are named", () => {
     const due = ["x", "x", "y"].map((id, i) => ({ ...entry("order", `${id}${i}`), subject: id }));
     expect((groupDue(due)[0] as DueGroup).detail).toBe("x, y");
+  });
+});
+
+describe("everything that is due", () => {
+  it("is all of it in its order, with a title over what is asked of several", () => {
+    const lots = Array.from({ length: 30 }, (_, i) => entry("lot", `l${i}`));
+    const due = [entry("rejudge", "r"), entry("calibrate", "a"), ...lots, entry("check", "c")];
+    const parts = dueParts(due);
+    expect(parts.map(({ title, anchor, entries }) => [title, anchor, entries.length])).toEqual([
+      [null, null, 2],
+      ["30 lots run out soon", "lot", 30],
+      [null, null, 1],
+    ]);
+    expect(parts.flatMap((p) => p.entries)).toEqual(due);
+    expect(dueParts([])).toEqual([]);
   });
 });

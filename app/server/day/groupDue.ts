@@ -76,3 +76,22 @@ export function groupDue(due: readonly DueEntry[], most = unfolded): (DueEntry |
     return all[0] === entry ? [groupOf(entry, what, all, most)] : [];
   });
 }
+
+/** A list of what is due; what is asked of several has a title. */
+export interface DuePart {
+  anchor: string | null;
+  title: string | null;
+  entries: DueEntry[];
+}
+
+/** Everything that is due in its order: what stands alone in lists, what is asked of several under a title. */
+export function dueParts(due: readonly DueEntry[]): DuePart[] {
+  const parts: DuePart[] = [];
+  for (const item of groupDue(due, Number.POSITIVE_INFINITY)) {
+    const last = parts.at(-1);
+    if ("entries" in item) parts.push({ anchor: item.anchor, title: item.title, entries: item.entries });
+    else if (last && last.title === null) last.entries.push(item);
+    else parts.push({ anchor: null, title: null, entries: [item] });
+  }
+  return parts;
+}

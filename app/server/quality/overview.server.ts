@@ -190,6 +190,9 @@ export interface PairLine {
 /** Pairs older than this say how it was, days. */
 const PAIR_DAYS = 84;
 
+/** What pairs have in common that are held beside one another. */
+const ofPairs = ["instrument_id", "parameter", "analyte", "unit", "decimals"];
+
 /** The repeatability of everything that was measured in pairs lately, most pairs first: s = √(Σ d² / 2n), upper limit 3.267 times the mean range. */
 export async function pairsLately(db: Knex, now: string, most = 12): Promise<PairLine[]> {
   const since = new Date(Date.parse(now) - PAIR_DAYS * 86_400_000).toISOString();
@@ -198,8 +201,8 @@ export async function pairsLately(db: Knex, now: string, most = 12): Promise<Pai
     .whereNotNull("pair_range")
     .whereNotNull("instrument_id")
     .whereNot("verdict", "void")
-    .groupBy("instrument_id", "parameter", "analyte", "unit", "decimals")
-    .orderBy("n", "desc")
+    .groupBy(ofPairs)
+    .orderBy([{ column: "n", order: "desc" }, ...ofPairs])
     .limit(most)
     .select(
       "instrument_id",
@@ -218,7 +221,7 @@ export async function pairsLately(db: Knex, now: string, most = 12): Promise<Pai
     groups,
   )
     .leftJoin("meters", "meters.id", "pairs.instrument_id")
-    .orderBy("n", "desc")
+    .orderBy([{ column: "n", order: "desc" }, ...ofPairs])
     .select("pairs.*", db.raw("coalesce(meters.code, pairs.method) as instrument"));
   return rows.map(({ instrument_id, instrument, parameter, analyte, unit, decimals, n, ...sums }) => ({
     instrument_id,

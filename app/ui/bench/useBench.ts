@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { type Folding, type NewEvent, type Replay, replay } from "../../../core/bench/event";
+import { type Folding, type NewEvent, type Replay, replay, replayWith } from "../../../core/bench/event";
 import { correctedNow } from "../clock";
 import { answerReader, sendWaiting } from "../outbox/send";
 import { keepUnsent, type Waiting } from "../outbox/store";
@@ -94,13 +94,13 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
     (event: NewEvent<E>) => {
       const whole = { ...event, ...stamp(correctedNow(), latest.current.kept.at(-1)), by } as unknown as E;
       // Refused here means refused there: say so at once and send nothing.
-      const tried = replay([...latest.current.kept, whole], folding);
+      const tried = replayWith(latest.current, latest.current.kept, whole, folding);
       const stopped = tried.refused.find((r) => r.event.id === whole.id);
       if (stopped) {
         setStoppedBy(stopped.message);
         return;
       }
-      latest.current = { ...tried };
+      latest.current = tried;
       setStoppedBy(null);
       setAdded((events) => [...events, whole]);
       keepUnsent(by, workId, whole).then(send, () =>

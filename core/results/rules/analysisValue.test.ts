@@ -1,7 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Found } from "../../quantity/found";
-import { libraryMethod, RunPlayer } from "../../simulation/runPlayer";
-import { demoRules, first } from "../../testing/judgedRuns";
+import { demoRules, phosphateEvidence } from "../../testing/judgedRuns";
 import type { AnalysisEvidence, AnalysisReplicate } from "../analysisEvidence";
 import {
   judgeControl,
@@ -17,11 +16,7 @@ import {
 // Source: common practice.
 
 /** Two portions of phosphate by photometer that agree. */
-const { evidence } = first(
-  new RunPlayer({ ...libraryMethod("phosphate-photometer"), replicates: 2 }).play(0.8),
-);
-const [replicate] = evidence.replicates;
-if (!replicate) throw new Error("The run has no replicate.");
+const { evidence, replicate } = phosphateEvidence(2);
 
 const value = (n: number): Found => ({ kind: "value", value: n });
 const below: Found = { kind: "below", limit: 0.05 };

@@ -1,6 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { libraryMethod, RunPlayer } from "../../simulation/runPlayer";
-import { demoRules, first } from "../../testing/judgedRuns";
+import { demoRules, phosphateEvidence } from "../../testing/judgedRuns";
 import type { AnalysisEvidence, AnalysisReplicate, EvidenceLot } from "../analysisEvidence";
 import {
   judgeKeeping,
@@ -14,11 +13,7 @@ import {
 // Source: common practice, handbook's limits of the methods themselves.
 
 /** What a run that went well rests on: phosphate by photometer, once. */
-const { evidence } = first(
-  new RunPlayer({ ...libraryMethod("phosphate-photometer"), replicates: 1 }).play(0.8),
-);
-const [replicate] = evidence.replicates;
-if (!replicate) throw new Error("The run has no replicate.");
+const { evidence, replicate } = phosphateEvidence(1);
 
 const withReplicates = (...changes: Partial<AnalysisReplicate>[]): AnalysisEvidence => ({
   ...evidence,
