@@ -62,8 +62,8 @@ const steps = [
   ["Unused code", () => tool("knip", [])],
   ["Boundaries", () => run("npm", ["run", "--silent", "boundaries"])],
   ["Build", () => ensureBuild()],
-  ["Types", () => types],
   ["Unit and reference tests", () => tool("vitest", ["run"])],
+  ["Types", () => types],
   ["Stores on PostgreSQL", () => onPostgres()],
   ["End-to-end tests", (chromium) => tool("playwright", ["test"], { env: { BRINTEL_CHROMIUM: chromium } })],
 ];

@@ -1,9 +1,10 @@
 import type { AddressInfo } from "node:net";
 import { setFlagsFromString } from "node:v8";
 import { runInNewContext } from "node:vm";
-import express from "express";
+import express, { type RequestHandler } from "express";
+import type { ServerBuild } from "react-router";
 import { afterEach, describe, expect, it } from "vitest";
-import { answeredBy } from "./answer";
+import { answeredBy, applicationOf } from "./answer";
 
 setFlagsFromString("--expose-gc");
 const collectGarbage = runInNewContext("gc") as () => void;
@@ -13,9 +14,11 @@ afterEach(() => {
   for (const close of open.splice(0)) close();
 });
 
-async function serve(handle: Parameters<typeof answeredBy>[0]): Promise<string> {
+const serve = (handle: Parameters<typeof answeredBy>[0]) => serveBy(answeredBy(handle));
+
+async function serveBy(handler: RequestHandler): Promise<string> {
   const app = express();
-  app.use(answeredBy(handle));
+  app.use(handler);
   app.use(((_error, _req, res, _next) => {
     res.status(500).end();
   }) satisfies express.ErrorRequestHandler);
@@ -104,5 +107,41 @@ describe("an answer", () => {
       throw new Error("broken");
     });
     expect((await fetch(base)).status).toBe(500);
+  });
+});
+
+describe("the application", () => {
+  it("is loaded with the first question, and its table of addresses is made once", async () => {
+    let loads = 0;
+    let reads = 0;
+    const build = {
+      ssr: true,
+      future: { v8_middleware: true },
+      routes: { word: { id: "word", path: "word", module: { loader: () => Response.json("here") } } },
+      assets: { routes: {}, version: "1" },
+      entry: {
+        module: {
+          // Read while the framework makes its table, and never later.
+          get instrumentations() {
+            reads++;
+            return undefined;
+          },
+        },
+      },
+      routeDiscovery: { mode: "initial" },
+    } as unknown as ServerBuild;
+    const base = await serveBy(
+      applicationOf(async () => {
+        loads++;
+        return build;
+      }),
+    );
+    expect(loads).toBe(0);
+    const ask = async () => (await fetch(`${base}/word`)).json();
+    expect(await Promise.all([ask(), ask()])).toEqual(["here", "here"]);
+    const ofOneTable = reads;
+    expect(ofOneTable).toBeGreaterThan(0);
+    expect(await Promise.all([ask(), ask()])).toEqual(["here", "here"]);
+    expect({ loads, reads }).toEqual({ loads: 1, reads: ofOneTable });
   });
 });

@@ -40,6 +40,14 @@ export function answeredBy(handle: Handle): RequestHandler {
   };
 }
 
-/** The pages and actions of the application. */
-export const applicationOf = (build: () => Promise<ServerBuild>): RequestHandler =>
-  answeredBy(createRequestHandler(build, process.env.NODE_ENV));
+/**
+ * The pages and actions of the application, loaded with the first question. The framework would make its table of every
+ * address anew for each question when it is handed what loads them: it is handed what was loaded.
+ */
+export function applicationOf(load: () => Promise<ServerBuild>): RequestHandler {
+  let application: Promise<Handle> | undefined;
+  return answeredBy(async (request, context) => {
+    application ??= load().then((build) => createRequestHandler(build, process.env.NODE_ENV));
+    return (await application)(request, context);
+  });
+}
