@@ -46,7 +46,7 @@ async function onPostgres() {
   }
 }
 
-/** The type check keeps one core busy for long: it goes on beside the short steps, which keep the other. */
+/** The type check keeps one core busy for long: it goes on beside the short steps, which keep the other, and into the unit tests. */
 let types;
 function beginTypes() {
   types = runBeside(join(root, "node_modules", ".bin", "tsc"), ["--noEmit"]);

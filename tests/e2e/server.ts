@@ -52,6 +52,8 @@ class ServerProcess {
 
   async end(): Promise<void> {
     if (this.child.exitCode !== null || this.child.signalCode !== null) return;
+    // Its end is waited for, also when nothing else is left to wait for.
+    this.child.ref();
     const gone = new Promise((done) => this.child.once("exit", done));
     this.child.kill("SIGKILL");
     await gone;

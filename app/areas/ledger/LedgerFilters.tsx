@@ -52,6 +52,7 @@ export function LedgerFilters({
   };
   const choose = (name: string, label: string, all: string, choices: Option[], value: string | undefined) => (
     <Select
+      className={all.length > 10 ? "longer" : ""}
       aria-label={label}
       placeholder={all}
       allowClear
@@ -95,9 +96,9 @@ export function LedgerFilters({
           }}
         />
         <Input
-          aria-label="Sample"
+          aria-label="Sample begins with"
           name="text"
-          placeholder="Sample begins …"
+          placeholder="Sample …"
           defaultValue={query.text ?? ""}
           key={query.text ?? ""}
           onPressEnter={(e) => ask(e.currentTarget.value)}
