@@ -1,14 +1,7 @@
 import type { Page } from "@playwright/test";
 import demo from "../../demo/signIn.json" with { type: "json" };
 import { expect, test } from "./server";
-import { axeOf } from "./steps";
-
-type Violations = { id: string; nodes: { target: unknown }[] }[];
-
-function expectNone(violations: Violations, where: string): void {
-  const found = violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(" | ")}`);
-  expect(found, where).toEqual([]);
-}
+import { expectNone, expectReadable, type Violations } from "./steps";
 
 /** What is hard to read by its colours, judged by what the first judgement of this page brought along. */
 const hardToRead = (page: Page) =>
@@ -188,8 +181,7 @@ for (const some of paths) {
       const answer = await page.goto(await addressOf(page, path));
       expect(answer?.status(), path).toBe(200);
       await page.waitForLoadState("load");
-      const { violations } = await axeOf(page).withTags(["wcag2a", "wcag2aa"]).analyze();
-      expectNone(violations, path);
+      await expectReadable(page);
       // Only the colours differ in the dark.
       await wear(page, "dark");
       expectNone(await hardToRead(page), `${path} in the dark`);

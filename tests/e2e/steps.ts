@@ -65,3 +65,19 @@ export async function begin(page: Page, text: string): Promise<void> {
 /** What is readable is judged in the page itself, which has no frames: a second page for each judgement costs a second. */
 export const axeOf = (page: Page): AxeBuilder =>
   new AxeBuilder({ page }).setLegacyMode(true).options({ resultTypes: ["violations"] });
+
+export type Violations = { id: string; nodes: { target: unknown }[] }[];
+
+/** Holds that nothing was found, and says of what was found where it stands. */
+export function expectNone(violations: Violations, where: string): void {
+  const found = violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(" | ")}`);
+  expect(found, where).toEqual([]);
+}
+
+/** Holds that a page is readable as it stands: by levels A and AA of WCAG 2, where nothing else is asked. */
+export async function expectReadable(
+  page: Page,
+  axe = axeOf(page).withTags(["wcag2a", "wcag2aa"]),
+): Promise<void> {
+  expectNone((await axe.analyze()).violations, page.url());
+}

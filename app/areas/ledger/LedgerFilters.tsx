@@ -52,7 +52,7 @@ export function LedgerFilters({
   };
   const choose = (name: string, label: string, all: string, choices: Option[], value: string | undefined) => (
     <Select
-      className={all.length > 10 ? "longer" : ""}
+      className={all.length > "Every site".length ? "longer" : ""}
       aria-label={label}
       placeholder={all}
       allowClear
