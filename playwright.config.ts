@@ -23,6 +23,8 @@ export default defineConfig({
         "--disable-background-networking",
         "--disable-component-update",
         "--disable-sync",
+        // A test's page does not live long enough for what making its code quicker costs.
+        "--js-flags=--no-opt --no-maglev",
       ],
     },
   },

@@ -19,7 +19,9 @@ import {
 const leftOut = [];
 
 /** Files of SQLite alone, and who may ask what: that is settled before any engine is asked. */
-const ofNoOtherEngine = ["sqlite", "migrations", "guard", "rights"].map((name) => `${name}.test.ts`);
+const ofNoOtherEngine = ["sqlite", "migrations", "guard", "rights", "archive", "backup", "operations"].map(
+  (name) => `${name}.test.ts`,
+);
 
 /** The tests that keep something in a database. */
 const testsOfStores = () =>
