@@ -1,6 +1,7 @@
 import { reactRouter } from "@react-router/dev/vite";
 import { defineConfig, type Plugin } from "vite";
 import { pureSchemas } from "./scripts/lib/pureSchemas.ts";
+import { withoutStyles } from "./scripts/lib/withoutStyles.ts";
 
 /** The server has two doors, `index.js` and `worker.js`; the framework would call both by one name. */
 const namedServerEntries: Plugin = {
@@ -10,7 +11,7 @@ const namedServerEntries: Plugin = {
 };
 
 export default defineConfig({
-  plugins: [reactRouter(), pureSchemas(), namedServerEntries],
+  plugins: [reactRouter(), pureSchemas(), withoutStyles(), namedServerEntries],
   environments: {
     client: {
       build: {

@@ -1,33 +1,12 @@
-import type { ComponentProps } from "react";
-import type { Judgement, Reading } from "../server/results/readings.server";
-import { AnalysisEvidencePanel } from "./AnalysisEvidence";
-import { DerivedEvidencePanel } from "./DerivedEvidence";
-import { ImportedEvidencePanel } from "./ImportedEvidence";
-import { LaboratoryEvidencePanel } from "./LaboratoryEvidence";
-import { ReadingEvidencePanel } from "./ReadingEvidence";
+import { lazy, Suspense } from "react";
+import type { AnyEvidence } from "./EvidenceBySource";
+
+// Loaded when a result is chosen: who only looks through a list does not need it.
+const EvidenceBySource = lazy(() => import("./EvidenceBySource"));
 
 /** What any result rests on, whatever gave it. */
-export function AnyEvidencePanel({
-  reading,
-  behind,
-  ...rest
-}: {
-  reading: Reading;
-  judgements: Judgement[];
-  behind: ComponentProps<typeof ReadingEvidencePanel>["behind"];
-  zone: string;
-  back: string;
-}) {
-  switch (reading.source) {
-    case "meter":
-      return <ReadingEvidencePanel reading={reading} behind={behind} {...rest} />;
-    case "analysis":
-      return <AnalysisEvidencePanel reading={reading} behind={behind} {...rest} />;
-    case "laboratory":
-      return <LaboratoryEvidencePanel reading={reading} {...rest} />;
-    case "imported":
-      return <ImportedEvidencePanel reading={reading} {...rest} />;
-    case "derived":
-      return <DerivedEvidencePanel reading={reading} {...rest} />;
-  }
-}
+export const AnyEvidencePanel = (evidence: AnyEvidence) => (
+  <Suspense>
+    <EvidenceBySource {...evidence} />
+  </Suspense>
+);

@@ -85,6 +85,7 @@ const buildInputs = [
   "package-lock.json",
   "scripts/antd-css.tsx",
   "scripts/lib/pureSchemas.ts",
+  "scripts/lib/withoutStyles.ts",
   "scripts/lib/notices.mjs",
 ];
 

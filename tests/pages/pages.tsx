@@ -1,6 +1,7 @@
+import { text as textFrom } from "node:stream/consumers";
 import { ConfigProvider } from "antd";
 import { type ComponentType, createElement } from "react";
-import { renderToString } from "react-dom/server";
+import { prerenderToNodeStream } from "react-dom/static";
 import {
   createStaticHandler,
   createStaticRouter,
@@ -115,11 +116,14 @@ export class Visitor {
       return { status, location: headers.get("Location"), text: await context.text(), html: "" };
     }
     const router = createStaticRouter(dataRoutes, context);
-    const html = renderToString(
+    // With the parts that are loaded late, each where it stands.
+    const { prelude } = await prerenderToNodeStream(
       <ConfigProvider theme={lightTheme}>
         <StaticRouterProvider router={router} context={context} hydrate={false} />
       </ConfigProvider>,
+      { progressiveChunkSize: Number.POSITIVE_INFINITY },
     );
+    const html = await textFrom(prelude);
     return { status: context.statusCode, location: null, text: textOf(html), html };
   }
 

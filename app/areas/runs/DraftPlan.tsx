@@ -1,46 +1,21 @@
 import { Select } from "antd";
-import { startTransition, useEffect, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 import { useFetcher } from "react-router";
 import { ulid } from "ulid";
-import { z } from "zod";
-import { type BenchPlan, plannedTestSchema } from "../../../core/planner/benchPlan";
+import type { BenchPlan } from "../../../core/planner/benchPlan";
 import { byPerishability, jobsOf } from "../../../core/planner/fromMethod";
 import type { PlanChoice } from "../../server/plans/plans.server";
 import { Lanes } from "./Lanes";
 import { PlanFigures } from "./PlanFigures";
-import { draftKey } from "./planDraft";
+import { mostTests } from "./planDraft";
+import { usePlanDraft } from "./usePlanDraft";
 import { usePlanner } from "./usePlanner";
-
-const most = 20;
-
-/** What is kept in this browser, so that a reload loses nothing. */
-const draftSchema = z.object({
-  id: z.ulid(),
-  tests: z.array(plannedTestSchema).max(most),
-  people: z.union([z.literal(1), z.literal(2)]),
-  align: z.enum(["earliest", "together"]),
-});
-type Draft = z.infer<typeof draftSchema>;
 
 /** Choosing the tests: the plan is drawn as one goes, and started when it pleases. */
 export function DraftPlan({ methods, sites }: PlanChoice) {
-  const [draft, setDraft] = useState<Draft>({ id: "", tests: [], people: 1, align: "earliest" });
+  const { draft, known, change } = usePlanDraft();
   const [method, setMethod] = useState("");
   const [site, setSite] = useState(sites[0]?.id ?? "");
-  useEffect(() => {
-    try {
-      const kept = draftSchema.parse(JSON.parse(localStorage.getItem(draftKey) ?? ""));
-      startTransition(() => setDraft(kept));
-    } catch {
-      // Nothing is kept, or by an older version: begin anew.
-    }
-  }, []);
-  const change = (part: Partial<Draft>) => {
-    // A plan that was changed is another plan.
-    const after = { ...draft, ...part, id: ulid() };
-    setDraft(after);
-    localStorage.setItem(draftKey, JSON.stringify(after));
-  };
   const { tests, people, align } = draft;
   const jobs = useMemo(() => {
     const seen = new Map<string, number>();
@@ -85,7 +60,8 @@ export function DraftPlan({ methods, sites }: PlanChoice) {
           className="plan-choice"
           onSubmit={(event) => {
             event.preventDefault();
-            if (method && tests.length < most) change({ tests: [...tests, { run: ulid(), method, site }] });
+            if (method && tests.length < mostTests)
+              change({ tests: [...tests, { run: ulid(), method, site }] });
           }}
         >
           <div className="field">
@@ -113,11 +89,15 @@ export function DraftPlan({ methods, sites }: PlanChoice) {
               onChange={(id: string) => setSite(id)}
             />
           </div>
-          <button type="submit" className="calm strong" disabled={!method || tests.length >= most}>
+          <button
+            type="submit"
+            className="calm strong"
+            disabled={!known || !method || tests.length >= mostTests}
+          >
             Add it
           </button>
         </form>
-        {tests.length >= most && <p className="quiet small">Twenty tests are what one plan holds.</p>}
+        {tests.length >= mostTests && <p className="quiet small">Twenty tests are what one plan holds.</p>}
         {tests.length > 0 && (
           <ul className="list runs-list" aria-label="The tests">
             {tests.map((test) => {

@@ -1,0 +1,33 @@
+import { startTransition, useEffect, useState } from "react";
+import { ulid } from "ulid";
+import { draftKey } from "./planDraft";
+import type { PlanDraft } from "./readDraft";
+
+const nothing: PlanDraft = { id: "", tests: [], people: 1, align: "earliest" };
+
+/**
+ * The draft of a plan, which this browser keeps until it is started. What reads a kept one is loaded where there is one;
+ * until it is known whether there is, nothing is changed: an empty draft would come in its place.
+ */
+export function usePlanDraft() {
+  const [draft, setDraft] = useState(nothing);
+  const [known, setKnown] = useState(false);
+  useEffect(() => {
+    const begin = (kept: PlanDraft | null) =>
+      startTransition(() => {
+        setDraft(kept ?? nothing);
+        setKnown(true);
+      });
+    const kept = localStorage.getItem(draftKey);
+    if (kept) void import("./readDraft").then(({ readDraft }) => begin(readDraft(kept)));
+    else begin(null);
+  }, []);
+  const change = (part: Partial<PlanDraft>) => {
+    if (!known) return;
+    // A plan that was changed is another plan.
+    const after = { ...draft, ...part, id: ulid() };
+    setDraft(after);
+    localStorage.setItem(draftKey, JSON.stringify(after));
+  };
+  return { draft, known, change };
+}
