@@ -1,5 +1,5 @@
 import { atMost } from "../quantity/compare";
-import { formatNumber, formatSignificant } from "../quantity/format";
+import { formatOwnDigits } from "../quantity/format";
 import { common, type Found, overlap } from "../quantity/found";
 
 /** How far two results of one sample may lie apart; ranges agree when they overlap or touch. */
@@ -56,13 +56,13 @@ export function agreementOf(found: readonly Found[], rule: RunDuplicateRule): Ag
   return { pair, difference, reported };
 }
 
-/** The rule in words. Check value: "at most 0.6 mg/L apart". */
+/** The rule in words, its number as it was set. Check value: "at most 0.6 mg/L apart". */
 export function agreementWords(rule: RunDuplicateRule, unit: string): string {
   switch (rule.kind) {
     case "absolute":
-      return `at most ${formatSignificant(rule.limit, 2)} ${unit} apart`;
+      return `at most ${formatOwnDigits(rule.limit)} ${unit} apart`;
     case "relative":
-      return `at most ${formatNumber(rule.percent, 0)} % of their mean apart`;
+      return `at most ${formatOwnDigits(rule.percent)} % of their mean apart`;
     case "overlap":
       return "the same step, or ranges that touch";
   }

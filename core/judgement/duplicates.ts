@@ -1,4 +1,4 @@
-import { formatNumber } from "../quantity/format";
+import { formatOwnDigits } from "../quantity/format";
 import { type Measurand, measurandFacts } from "../quantity/measurand";
 import { agreementOf } from "./agreement";
 
@@ -52,5 +52,5 @@ export function resolveDuplicates(values: readonly number[], rule: DuplicateRule
 /** The rule in words. Check value: "at most 0.1 pH apart". */
 export const showDuplicateRule = (rule: DuplicateRule, measurand: Measurand): string =>
   rule.kind === "absolute"
-    ? `at most ${rule.limit} ${measurandFacts[measurand].unit} apart`
-    : `at most ${formatNumber(rule.limit, 0)} % of their mean apart`;
+    ? `at most ${formatOwnDigits(rule.limit)} ${measurandFacts[measurand].unit} apart`
+    : `at most ${formatOwnDigits(rule.limit)} % of their mean apart`;

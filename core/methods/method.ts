@@ -135,7 +135,10 @@ const measureSchema = z.discriminatedUnion("technique", [
     table: z
       .array(z.object({ division: z.number(), value: z.number().min(0) }))
       .min(2)
-      .max(200, { error: "A table has at most 200 rows." }),
+      .max(200, { error: "A table has at most 200 rows." })
+      .refine((rows) => new Set(rows.map((r) => r.division)).size === rows.length, {
+        error: "Each division stands in a table once.",
+      }),
   }),
   z.object({
     technique: z.literal("burette"),

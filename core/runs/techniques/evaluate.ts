@@ -7,6 +7,7 @@ import { type Found, foundOf, scaleFound } from "../../quantity/found";
 import { err, ok, type Result } from "../../quantity/result";
 import { absorbanceOf, type DayStandard, dayCurve } from "./dayCurve";
 import { fixedEndPoint, granAlkalinity, inflection, type TitrationPoint } from "./gran";
+import { type TableRow, tableFound } from "./table";
 import {
   alkalinityByTitration,
   alkalinityParts,
@@ -32,7 +33,7 @@ export interface RunContext {
   dilution: number;
   strength: number | null;
   blank_ml: number | null;
-  table: readonly { division: number; value: number }[] | null;
+  table: readonly TableRow[] | null;
   curve: readonly DayStandard[] | null;
 }
 
@@ -62,21 +63,6 @@ function colourFound(steps: readonly ColourStep[], raw: Extract<Raw, { kind: "co
       return ok(foundOf(at, next));
     }
   }
-}
-
-/** A table read between its rows; outside it the result is only below or above. */
-function tableFound(table: readonly { division: number; value: number }[], division: number): Found {
-  const rows = [...table].sort((a, b) => a.division - b.division);
-  const [first, last] = [rows[0], rows.at(-1)];
-  if (!first || !last || division < first.division) return { kind: "below", limit: first?.value ?? 0 };
-  if (division > last.division) return { kind: "above", limit: last.value };
-  const k = Math.max(
-    1,
-    rows.findIndex((r) => r.division >= division),
-  );
-  const [a, b] = [rows[k - 1] as typeof first, rows[k] as typeof first];
-  const share = (division - a.division) / (b.division - a.division);
-  return { kind: "value", value: a.value + share * (b.value - a.value) };
 }
 
 /** Beyond the method's range a number says no more than that. */

@@ -2,7 +2,8 @@ import { predictConcentration } from "../../calibration/curve";
 import type { ColourStep, Method, MethodResult } from "../../methods/method";
 import { absorbanceOf, dayCurve } from "./dayCurve";
 import type { Gathered, RunContext } from "./evaluate";
-import { volumeUsed } from "./volumes";
+import { steepnessAt } from "./table";
+import { lessBack, volumeUsed } from "./volumes";
 
 /** One thing by which a reading is unsure, as a standard uncertainty in the unit of the result. */
 export interface Unsure {
@@ -29,8 +30,6 @@ const hand = {
   sample_share: 0.005,
   /** One digit of a digital titrator. */
   digits: 1,
-  /** Half a division of a capillary strip. */
-  division: 0.5,
 };
 
 const sampleVolume = (value: number): Unsure => ({
@@ -95,15 +94,14 @@ export function unsureBy(
         ? colour(measure.pads.find((p) => p.parameter === result.parameter)?.steps, raw.step)
         : [];
     case "capillary": {
-      const table = context.table ?? measure.table;
-      const [first, last] = [table[0], table.at(-1)];
-      if (!first || !last || last.division === first.division) return [];
-      const steepness = (last.value - first.value) / (last.division - first.division);
-      return [{ what: "half a division", u: rectangular(hand.division * steepness), each: true }];
+      if (raw?.kind !== "divisions") return [];
+      const steepness = steepnessAt(context.table ?? measure.table, raw.value);
+      return [{ what: "half a division", u: rectangular((measure.division / 2) * steepness), each: true }];
     }
     case "burette": {
-      const used = volumeUsed(gathered.volumes);
-      const blank = context.blank_ml ?? measure.blank_ml;
+      const used = lessBack(volumeUsed(gathered.volumes), gathered.overshot);
+      // Of oxygen no blank is taken away.
+      const blank = measure.formula === "oxygen" ? 0 : (context.blank_ml ?? measure.blank_ml);
       if (!used.ok || !(used.value - blank > 0)) return [];
       const perMl = value / (used.value - blank);
       return [
