@@ -1,11 +1,12 @@
+import { ok } from "../quantity/result";
 import { counted, type Replicate, type RunState } from "./runState";
 import { evaluate } from "./techniques/evaluate";
-import { volumeUsed } from "./techniques/volumes";
+import { lessBack, volumeUsed } from "./techniques/volumes";
 
-/** What a replicate took to its end point: drops, or units of the scale. Null while that is not known. */
+/** What a replicate took to its end point, less what was added back: drops, or units of the scale. Null while that is not known. */
 function amountOf({ method }: RunState, own: Replicate): number | null {
-  if (method.measure.technique === "drops") return own.drops;
-  const used = volumeUsed(own.volumes);
+  const given = method.measure.technique === "drops" ? ok(own.drops) : volumeUsed(own.volumes);
+  const used = lessBack(given, own.overshot);
   return used.ok ? used.value : null;
 }
 

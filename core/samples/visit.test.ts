@@ -2,7 +2,7 @@ import { ulid } from "ulid";
 import { describe, expect, it } from "vitest";
 import { type NewEvent, replay } from "../bench/event";
 import { bottleTypeOf } from "./bottleTypes";
-import { purgeAt, type VisitState, visitFolding } from "./visit";
+import { addedTo, purgeAt, type VisitState, visitFolding } from "./visit";
 import { noLook, noPlan, planSchema, type VisitEvent, type VisitPlan, visitEventSchema } from "./visitEvents";
 import { samplingFindings, visitFindings } from "./visitFindings";
 import { bottleStep, missing, visitTodo } from "./visitTodo";
@@ -146,6 +146,35 @@ describe("a bottle", () => {
     const found = samplingFindings(fold(events), bottle);
     expect(found.map((f) => f.rule)).toEqual([rule]);
     expect(found[0]?.severity).toBe("qualify");
+  });
+
+  it("of filtered water goes without its acid when it cannot be filtered, and what was added is what was", () => {
+    const metals = type("metals-filtered");
+    const filled = [
+      ...begun({ bottles: [metals] }),
+      ...[1, 2, 3].map(() => said({ type: "rinsed", bottle: 0 })),
+      said({ type: "filled", bottle: 0, sample: sample("M"), depth_cm: 15 }),
+    ];
+    const having = (...events: VisitEvent[]) => {
+      const state = fold([...filled, ...events]);
+      const [bottle] = state.bottles;
+      if (!bottle) throw new Error("There is one bottle.");
+      return { state, step: bottleStep(metals, bottle), added: addedTo(metals, bottle) };
+    };
+    const clear = said({ type: "filtered", bottle: 0, outcome: "filtered" });
+    expect(having(clear)).toMatchObject({ step: "fix", added: null });
+    const acid = said({ type: "fixed", bottle: 0 });
+    expect(having(clear, acid)).toMatchObject({ step: "store", added: metals.preservative });
+
+    const turbid = said({ type: "filtered", bottle: 0, outcome: "too-turbid" });
+    const { state, step, added } = having(turbid);
+    expect([step, added]).toEqual(["store", null]);
+    expect(samplingFindings(state, 0)[0]?.action).toContain("Leave out what would be added");
+    const cold = having(turbid, said({ type: "stored", bottle: 0 })).state;
+    expect(visitTodo(cold, [], clock).find((t) => t.key === "bottle-0")?.state).toBe("done");
+    // What came without a visit holds what its type says.
+    expect(addedTo(metals, undefined)).toBe(metals.preservative);
+    expect(addedTo(type("general"), undefined)).toBeNull();
   });
 
   it("too turbid to filter is an outcome, and done", () => {

@@ -1,5 +1,6 @@
 import type { Folding } from "../bench/event";
 import { err, ok, type Result } from "../quantity/result";
+import type { BottleType } from "./bottleTypes";
 import type { Clarity } from "./clarity";
 import { photoLimits } from "./photo";
 import { casingVolume, type Flow, minutesLeft, pumpedVolume } from "./purge";
@@ -41,6 +42,23 @@ export interface VisitState {
   bottles: VisitBottle[];
   notes: { at: string; by: string; text: string }[];
 }
+
+/**
+ * Whether what keeps the water of a bottle is still to go in. Water that could not be filtered goes without it: acid would dissolve
+ * what the filter should have held back. Source: 40 CFR 136.3, table II, footnote on dissolved metals (from memory).
+ * Check value: an oxygen pair that was filled owes its reagents.
+ */
+export const isOwedDose = (type: BottleType, bottle: VisitBottle): boolean =>
+  type.preservative !== null && bottle.fixed_at === null && bottle.filtered !== "too-turbid";
+
+/**
+ * What was added to the water of a bottle; null for nothing. Of water that came without a visit, what its type says.
+ * Check value: nothing, of a bottle that was never dosed.
+ */
+export const addedTo = (
+  type: BottleType,
+  bottle: Pick<VisitBottle, "fixed_at"> | null | undefined,
+): string | null => (bottle && bottle.fixed_at === null ? null : type.preservative);
 
 const emptyBottle: VisitBottle = {
   rinses: 0,

@@ -2,7 +2,7 @@ import { counted, formatNumber } from "../quantity/format";
 import { type Measurand, measurandFacts } from "../quantity/measurand";
 import { type BottleType, fillWords } from "./bottleTypes";
 import { wellStability } from "./stability";
-import { purgeAt, type VisitBottle, type VisitState } from "./visit";
+import { isOwedDose, purgeAt, type VisitBottle, type VisitState } from "./visit";
 
 /** Work of the bench that was begun from a visit. */
 export interface VisitWork {
@@ -54,14 +54,14 @@ export type BottleStep = "rinse" | "fill" | "filter" | "fix" | "store" | null;
 export function bottleStep(type: BottleType, bottle: VisitBottle): BottleStep {
   if (bottle.filled_at === null) return bottle.rinses < type.rinses ? "rinse" : "fill";
   if (type.filter && bottle.filtered === null) return "filter";
-  if (type.preservative && bottle.fixed_at === null) return "fix";
+  if (isOwedDose(type, bottle)) return "fix";
   return type.cold && bottle.stored_at === null ? "store" : null;
 }
 
 const bottleDone = (type: BottleType, bottle: VisitBottle): boolean =>
   bottle.filled_at !== null &&
-  (bottle.filtered === "too-turbid" || type.filter === null || bottle.filtered !== null) &&
-  (type.preservative === null || bottle.fixed_at !== null || bottle.filtered === "too-turbid") &&
+  (type.filter === null || bottle.filtered !== null) &&
+  !isOwedDose(type, bottle) &&
   (!type.cold || bottle.stored_at !== null);
 
 /** What a bottle has behind it, in words. Check value: a full one of three rinses says "rinsed 3 times · filled". */

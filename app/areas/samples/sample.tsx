@@ -44,7 +44,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
 type Loaded = ReturnType<typeof useLoaderData<typeof loader>>;
 
 export default function SamplePage() {
-  const { sample, type, received, wanted, readings, methods, batches, kept, zone, now } =
+  const { sample, type, added, received, wanted, readings, methods, batches, kept, zone, now } =
     useLoaderData<typeof loader>();
   const findings = [...sample.findings, ...batches.flatMap((b) => b.findings)];
   return (
@@ -131,7 +131,7 @@ export default function SamplePage() {
         <Rows
           rows={[
             ["Filled", fillWords[type.fill]],
-            ["Added", type.preservative ?? "nothing"],
+            ["Added", added ?? "nothing"],
             ["Filter", type.filter ? `${type.filter.pore_um} µm` : "none"],
             ["Keeps until", showTime(sample.keeps_until, zone, "both")],
           ]}

@@ -7,6 +7,7 @@ import { custodyFile } from "../../../core/samples/custodyDocument";
 import type { BatchHead, CustodySample, CustodyStarted } from "../../../core/samples/custodyEvents";
 import { type CustodyPaper, custodyPaper } from "../../../core/samples/custodyPaper";
 import { labTestOf } from "../../../core/samples/labTests";
+import { addedTo } from "../../../core/samples/visit";
 import { custodyEvents, findWork, orUnreadable, startWork } from "../bench/bench.server";
 import { newWork, type Start } from "../bench/benchWork.server";
 import type { Person } from "../people/people.server";
@@ -48,12 +49,11 @@ export async function custodySamples(db: Knex, tests: TestsOfSample): Promise<Cu
     );
   return rows.map(({ type_name, document, ...row }) => {
     const { type, bottle } = readSampleDocument(document);
-    const filtered = (bottle as { filtered?: "filtered" | "too-turbid" | null } | undefined)?.filtered;
     return {
       ...row,
       bottle: type_name,
-      preservative: type.preservative,
-      filtered: type.filter ? (filtered ?? "not") : null,
+      preservative: addedTo(type, bottle),
+      filtered: type.filter ? (bottle?.filtered ?? "not") : null,
       arrives_c: type.arrives_c,
       tests: (tests[row.id] ?? []).flatMap((parameter) => {
         const test = labTestOf(parameter);

@@ -1,6 +1,7 @@
 import type { Knex } from "knex";
 import type { Finding, Verdict } from "../../../core/judgement/finding";
 import { keepsUntil } from "../../../core/samples/bottleTypes";
+import { addedTo } from "../../../core/samples/visit";
 import { nowIso } from "../platform/clock.server";
 import { joined, type ReadingRow, rowColumns } from "../results/readings.server";
 import { rulesInForce } from "../rules/rules.server";
@@ -21,7 +22,7 @@ export async function loadSample(db: Knex, id: string) {
   const sample = await findSample(db, id);
   if (!sample) throw new Response("No such sample", { status: 404 });
   const { document }: { document: string } = await db("samples").where({ id }).first("document");
-  const { type, received }: SampleDocument = readSampleDocument(document);
+  const { type, received, bottle }: SampleDocument = readSampleDocument(document);
   const works = await worksOfSample(db, id);
   const wanted = sample.wanted.map(({ method, name, parameter }): WantedLine => {
     const own = works.filter((w) => w.method_id === method && w.status !== "abandoned");
@@ -46,6 +47,7 @@ export async function loadSample(db: Knex, id: string) {
   return {
     sample,
     type,
+    added: addedTo(type, bottle),
     received: received ?? null,
     kept: await keptFor(db, "sample", sample.id),
     wanted,

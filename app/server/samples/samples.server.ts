@@ -12,6 +12,10 @@ export interface WantedOfSample {
 
 const documentSchema = z.looseObject({
   type: bottleTypeSchema,
+  /** What was done with it, of a sample that was taken at a visit. */
+  bottle: z
+    .looseObject({ fixed_at: z.string().nullable(), filtered: z.enum(["filtered", "too-turbid"]).nullable() })
+    .nullish(),
   /** How it came here, of a sample that was received without a visit. */
   received: z
     .object({

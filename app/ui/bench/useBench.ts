@@ -110,12 +110,12 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
     [by, folding, workId, send],
   );
 
-  // What has been sent, from here or by the notices of any page, is asked for here once nothing waits any more: two
-  // hundred drops are one question.
+  // What has been sent, from here or by the notices of any page, is loaded here once nothing waits any more, with all that
+  // follows from it: two hundred drops are one question.
   const waitingHere = ofWork(waiting, workId).length;
   const before = useRef(waitingHere);
   useEffect(() => {
-    if (waitingHere === 0 && before.current > 0) void look();
+    if (waitingHere === 0 && before.current > 0) void look(true);
     before.current = waitingHere;
   }, [waitingHere, look]);
 
