@@ -19,10 +19,9 @@ export function lookingAgain(
       do {
         again = false;
         const news = await ask();
-        if (news || owed) {
-          owed = false;
-          await load();
-        }
+        const due = owed;
+        owed = false;
+        if (news || due) await load();
       } while (again);
     } catch {
       // What is shown stays, and the next look may do better.

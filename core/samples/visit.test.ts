@@ -169,7 +169,7 @@ describe("a bottle", () => {
     const turbid = said({ type: "filtered", bottle: 0, outcome: "too-turbid" });
     const { state, step, added } = having(turbid);
     expect([step, added]).toEqual(["store", null]);
-    expect(samplingFindings(state, 0)[0]?.action).toContain("Leave out what would be added");
+    expect(samplingFindings(state, 0)[0]?.action).toContain("Add nothing to it.");
     const cold = having(turbid, said({ type: "stored", bottle: 0 })).state;
     expect(visitTodo(cold, [], clock).find((t) => t.key === "bottle-0")?.state).toBe("done");
     // What came without a visit holds what its type says.

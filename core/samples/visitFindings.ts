@@ -72,7 +72,7 @@ function filterFindings(type: BottleType, bottle: VisitBottle): Finding[] {
           "not filtered",
           `${type.filter.pore_um} µm`,
           "The water was too turbid to filter: particles count as dissolved.",
-          `${type.preservative ? "Leave out what would be added, and have" : "Have"} it filtered or centrifuged in the laboratory the same day.`,
+          `${type.preservative ? "Add nothing to it. " : ""}Have it filtered or centrifuged in the laboratory the same day.`,
         )
       : qualify(
           "not-filtered",
