@@ -57,7 +57,7 @@ function filled(
     ...Array.from({ length: type.rinses }, (): Step => [0.4, { type: "rinsed", bottle: index }]),
     [1, { type: "filled", bottle: index, sample, depth_cm }],
     ...(type.filter ? [[3, { type: "filtered", bottle: index, outcome: "filtered" }] as Step] : []),
-    ...(type.preservative ? [[1, { type: "fixed", bottle: index }] as Step] : []),
+    ...(type.preservative && !type.already_in ? [[1, { type: "fixed", bottle: index }] as Step] : []),
     ...(type.cold ? [[1, { type: "stored", bottle: index }] as Step] : []),
   ];
 }

@@ -56,6 +56,8 @@ export interface AnalysisEvidence {
   run_id: string;
   /** When the water was taken; null when it was tested at once, or nobody said. */
   collected_at: string | null;
+  /** When the run was begun; absent in evidence kept before it was asked. */
+  begun_at?: string;
   /** The moment of the last read or end point that counts. */
   measured_at: string;
   /** When it was judged. */

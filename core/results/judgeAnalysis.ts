@@ -67,7 +67,7 @@ export function judgeAnalysis(
 ): { verdict: Verdict; findings: Finding[] } {
   const findings = [
     ...rulesOfAnalyses.flatMap((rule) => rule(evidence, rules)),
-    ...judgeSampling(evidence.sampling, evidence.measured_at, rules.zone),
+    ...judgeSampling(evidence.sampling, evidence.measured_at, rules.zone, evidence.begun_at),
     ...judgeSource(evidence, rules),
     ...judgeQuality(asChecked(evidence), rules),
     ...judgeBatch(asChecked(evidence), rules),

@@ -150,6 +150,7 @@ export function evidenceOfRun(runId: string, state: RunState): AnalysisEvidence[
     source: "analysis",
     run_id: runId,
     collected_at: state.collected_at,
+    begun_at: state.started_at,
     measured_at: measuredAt(state, result),
     finished_at: state.finished_at ?? state.started_at,
     method: {

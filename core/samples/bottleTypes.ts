@@ -6,49 +6,59 @@ const hours = z
   .max(10_000, { error: "At most 10 000 h." });
 
 /** What is put into a bottle, how, and for how long it keeps: a document like a method. */
-export const bottleTypeSchema = z.object({
-  id: z.string().regex(/^[a-z0-9]+(-[a-z0-9]+)*$/),
-  version: z.number().int().min(1).default(1),
-  name: z
-    .string()
-    .trim()
-    .min(1, { error: "Give it a name." })
-    .max(60, { error: "Keep the name under 61 characters." }),
-  fill: z.enum(["brim", "top", "neck", "air-gap"]),
-  /** How often it is rinsed with the water it will hold; 0 where it must not be. */
-  rinses: z
-    .number({ error: "Give a number of rinses, or 0." })
-    .int({ error: "Whole rinses, please." })
-    .min(0, { error: "Not below 0." })
-    .max(10, { error: "Ten rinses are enough for any bottle." }),
-  /** Two bottles that are one moment: both filled, then both dosed. */
-  pair: z.boolean().default(false),
-  filter: z
-    .object({
-      pore_um: z.number({ error: "Give it in µm, like 0.45." }).positive({ error: "More than 0 µm." }),
-      flush_ml: z.number({ error: "Give it in mL, like 20." }).min(0, { error: "Not below 0 mL." }),
-    })
-    .nullable()
-    .default(null),
-  preservative: z.string().trim().min(1).max(80).nullable().default(null),
-  /** Onto ice and into the dark. */
-  cold: z.boolean().default(true),
-  /** How long its water keeps, for whatever is measured of it, unless a test says otherwise. */
-  holds_h: hours,
-  /** Tests whose own holding time is another, by their parameter. */
-  tests: z
-    .array(z.object({ parameter: z.string().trim().min(1).max(60), holds_h: hours }))
-    .max(60)
-    .default([]),
-  /** How warm it may be when it is received, °C; null where it does not matter. */
-  arrives_c: z
-    .number({ error: "Give it in °C, like 6." })
-    .min(0, { error: "Not below 0 °C: it would freeze." })
-    .max(40, { error: "At most 40 °C." })
-    .nullable()
-    .default(6),
-  caution: z.string().trim().min(1).max(300).nullable().default(null),
-});
+export const bottleTypeSchema = z
+  .object({
+    id: z.string().regex(/^[a-z0-9]+(-[a-z0-9]+)*$/),
+    version: z.number().int().min(1).default(1),
+    name: z
+      .string()
+      .trim()
+      .min(1, { error: "Give it a name." })
+      .max(60, { error: "Keep the name under 61 characters." }),
+    fill: z.enum(["brim", "top", "neck", "air-gap"]),
+    /** How often it is rinsed with the water it will hold; 0 where it must not be. */
+    rinses: z
+      .number({ error: "Give a number of rinses, or 0." })
+      .int({ error: "Whole rinses, please." })
+      .min(0, { error: "Not below 0." })
+      .max(10, { error: "Ten rinses are enough for any bottle." }),
+    /** Two bottles that are one moment: both filled, then both dosed. */
+    pair: z.boolean().default(false),
+    filter: z
+      .object({
+        pore_um: z.number({ error: "Give it in µm, like 0.45." }).positive({ error: "More than 0 µm." }),
+        flush_ml: z.number({ error: "Give it in mL, like 20." }).min(0, { error: "Not below 0 mL." }),
+      })
+      .nullable()
+      .default(null),
+    preservative: z.string().trim().min(1).max(80).nullable().default(null),
+    /** Whether it stands in the bottle when it comes: nothing is dosed at the water. */
+    already_in: z.boolean().default(false),
+    /** Onto ice and into the dark. */
+    cold: z.boolean().default(true),
+    /** How long its water keeps, for whatever is measured of it, unless a test says otherwise. */
+    holds_h: hours,
+    /** Tests whose own holding time is another, by their parameter. */
+    tests: z
+      .array(z.object({ parameter: z.string().trim().min(1).max(60), holds_h: hours }))
+      .max(60)
+      .default([]),
+    /** How warm it may be when it is received, °C; null where it does not matter. */
+    arrives_c: z
+      .number({ error: "Give it in °C, like 6." })
+      .min(0, { error: "Not below 0 °C: it would freeze." })
+      .max(40, { error: "At most 40 °C." })
+      .nullable()
+      .default(6),
+    caution: z.string().trim().min(1).max(300).nullable().default(null),
+  })
+  .superRefine(({ already_in, preservative, rinses }, context) => {
+    const wrong = (path: string, message: string) =>
+      context.addIssue({ code: "custom", path: [path], message });
+    if (!already_in) return;
+    if (preservative === null) wrong("preservative", "Say what stands in the bottle already.");
+    if (rinses > 0) wrong("rinses", "A bottle that holds its preservative is not rinsed: 0.");
+  });
 export type BottleType = z.infer<typeof bottleTypeSchema>;
 
 export const fillWords: Record<BottleType["fill"], string> = {
@@ -72,6 +82,7 @@ export const bottleTypes: readonly BottleType[] = [
     pair: true,
     filter: null,
     preservative: "manganese(II) and alkaline iodide-azide, then acid",
+    already_in: false,
     cold: false,
     holds_h: 8,
     tests: [],
@@ -87,6 +98,7 @@ export const bottleTypes: readonly BottleType[] = [
     pair: false,
     filter: { pore_um: 0.45, flush_ml: 20 },
     preservative: null,
+    already_in: false,
     cold: true,
     holds_h: 48,
     tests: [],
@@ -102,6 +114,7 @@ export const bottleTypes: readonly BottleType[] = [
     pair: false,
     filter: { pore_um: 0.45, flush_ml: 20 },
     preservative: "nitric acid, already in the bottle or from an ampoule",
+    already_in: false,
     cold: true,
     holds_h: 4320,
     tests: [],
@@ -117,6 +130,7 @@ export const bottleTypes: readonly BottleType[] = [
     pair: false,
     filter: null,
     preservative: null,
+    already_in: false,
     cold: true,
     holds_h: 24,
     tests: [
@@ -134,13 +148,14 @@ export const bottleTypes: readonly BottleType[] = [
   },
   {
     id: "sterile",
-    version: 1,
+    version: 2,
     name: "Microbiology, sterile",
     fill: "air-gap",
     rinses: 0,
     pair: false,
     filter: null,
-    preservative: "thiosulfate, already in the bottle",
+    preservative: "thiosulfate",
+    already_in: true,
     cold: true,
     holds_h: 24,
     tests: [],
@@ -148,6 +163,13 @@ export const bottleTypes: readonly BottleType[] = [
     caution: "Touch neither rim nor the inside of the lid; do not rinse.",
   },
 ];
+
+/**
+ * Whether a bottle comes with its preservative in it. Documents kept before they could say so had it in the words.
+ * Check value: a sterile one does, an oxygen pair does not.
+ */
+export const bringsItsDose = (type: Pick<BottleType, "already_in" | "preservative">): boolean =>
+  type.already_in || (type.preservative?.endsWith(", already in the bottle") ?? false);
 
 /** How long the water of a bottle keeps for one test, h. Check value: chloride in a general bottle keeps for 672 h. */
 const holdsFor = (type: Pick<BottleType, "holds_h" | "tests">, parameter?: string): number =>

@@ -177,6 +177,45 @@ describe("a bottle", () => {
     expect(addedTo(type("general"), undefined)).toBeNull();
   });
 
+  it("that comes with its preservative in it is never to be dosed; any other that was not is said so", () => {
+    const sterile = type("sterile");
+    const olderSterile = { already_in: false, preservative: "thiosulfate, already in the bottle" };
+    const pair = type("oxygen-pair");
+    const state = fold([
+      ...begun({ bottles: [sterile, pair, { ...sterile, ...olderSterile }] }),
+      ...[0, 1, 2].map((bottle) =>
+        said({ type: "filled", bottle, sample: sample(`S${bottle}`), depth_cm: 15 }),
+      ),
+    ]);
+    const about = state.bottles.map((bottle, i) => {
+      const own = state.plan.bottles[i] ?? sterile;
+      return [
+        bottleStep(own, bottle),
+        addedTo(own, bottle),
+        samplingFindings(state, i)
+          .map((f) => f.rule)
+          .join(),
+      ];
+    });
+    expect(about).toEqual([
+      ["store", "thiosulfate", ""],
+      ["fix", null, "rinses-short,not-preserved"],
+      ["store", olderSterile.preservative, ""],
+    ]);
+  });
+
+  it("with a bubble is no longer on ice when it is filled anew", () => {
+    const filled = () => said({ type: "filled", bottle: 0, sample: sample("I"), depth_cm: 15 });
+    const events = [
+      ...begun({ bottles: [{ ...type("general"), fill: "brim" }] }),
+      filled(),
+      said({ type: "stored", bottle: 0 }),
+      said({ type: "bubble", bottle: 0 }),
+      filled(),
+    ];
+    expect(fold(events).bottles[0]).toMatchObject({ stored_at: null, bubbles: 1 });
+  });
+
   it("too turbid to filter is an outcome, and done", () => {
     const events = [
       ...begun(),

@@ -1,6 +1,6 @@
 import type { Folding } from "../bench/event";
 import { err, ok, type Result } from "../quantity/result";
-import type { BottleType } from "./bottleTypes";
+import { type BottleType, bringsItsDose } from "./bottleTypes";
 import type { Clarity } from "./clarity";
 import { photoLimits } from "./photo";
 import { casingVolume, type Flow, minutesLeft, pumpedVolume } from "./purge";
@@ -49,16 +49,19 @@ export interface VisitState {
  * Check value: an oxygen pair that was filled owes its reagents.
  */
 export const isOwedDose = (type: BottleType, bottle: VisitBottle): boolean =>
-  type.preservative !== null && bottle.fixed_at === null && bottle.filtered !== "too-turbid";
+  type.preservative !== null &&
+  !bringsItsDose(type) &&
+  bottle.fixed_at === null &&
+  bottle.filtered !== "too-turbid";
 
 /**
  * What was added to the water of a bottle; null for nothing. Of water that came without a visit, what its type says.
- * Check value: nothing, of a bottle that was never dosed.
+ * Check value: nothing, of a bottle that was to be dosed and never was.
  */
 export const addedTo = (
   type: BottleType,
   bottle: Pick<VisitBottle, "fixed_at"> | null | undefined,
-): string | null => (bottle && bottle.fixed_at === null ? null : type.preservative);
+): string | null => (bottle && bottle.fixed_at === null && !bringsItsDose(type) ? null : type.preservative);
 
 const emptyBottle: VisitBottle = {
   rinses: 0,
@@ -234,6 +237,7 @@ function bottleAfter(bottle: VisitBottle, event: BottleEvent, pair: boolean): Re
         ...bottle,
         filled_at: null,
         filtered: null,
+        stored_at: null,
         bubbles: bottle.bubbles + 1,
         rinses: pair ? bottle.rinses : 0,
       });

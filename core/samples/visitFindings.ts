@@ -2,7 +2,7 @@ import type { Finding } from "../judgement/finding";
 import { counted, formatNumber } from "../quantity/format";
 import type { BottleType } from "./bottleTypes";
 import { wellStability } from "./stability";
-import { purgeAt, type VisitBottle, type VisitState } from "./visit";
+import { isOwedDose, purgeAt, type VisitBottle, type VisitState } from "./visit";
 
 const qualify = (
   rule: string,
@@ -11,6 +11,9 @@ const qualify = (
   sentence: string,
   action: string,
 ): Finding => ({ rule, severity: "qualify", measured, limit, sentence, action });
+
+/** The rule of a bottle that was not dosed: it says nothing against what is measured at once. */
+export const notPreserved = "not-preserved";
 
 /**
  * What is to be said of how a sample was taken, for everything that is measured of it. `state` is the visit as it ended, or as
@@ -23,6 +26,17 @@ export function samplingFindings(state: VisitState, index: number): Finding[] {
   return [
     ...rinseFindings(type, bottle),
     ...filterFindings(type, bottle),
+    ...(isOwedDose(type, bottle)
+      ? [
+          qualify(
+            notPreserved,
+            "nothing added",
+            type.preservative ?? "",
+            `${type.name}: nobody ticked that what keeps this water went in.`,
+            "Take a new sample and dose it at once. What waited without it has changed.",
+          ),
+        ]
+      : []),
     ...wellFindings(state, Date.parse(bottle.filled_at)),
     ...(state.plan.well === null && bottle.depth_cm === null
       ? [

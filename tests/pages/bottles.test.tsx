@@ -60,6 +60,8 @@ describe("bottle types", () => {
     [{ arrives_c: "90" }, "At most 40 °C."],
     [{ rinses: "11" }, "Ten rinses are enough"],
     [{ pore_um: "-1" }, "More than 0 µm."],
+    [{ already_in: "on" }, "A bottle that holds its preservative is not rinsed"],
+    [{ already_in: "on", rinses: "0", preservative: "" }, "Say what stands in the bottle already."],
   ])("%j is refused at its field, and nothing is kept", async (wrong, words) => {
     const { status, text } = await manager().send("/bottles/new", form(wrong as Record<string, string>));
     expect(status).toBe(422);

@@ -106,6 +106,9 @@ export default function Bottle() {
           wrong={errors.preservative}
         />
         <div className="cluster">
+          <Checkbox name="already_in" defaultChecked={type?.already_in ?? false}>
+            It stands in the bottle already
+          </Checkbox>
           <Checkbox name="pair" defaultChecked={type?.pair ?? false}>
             A pair that is one moment
           </Checkbox>

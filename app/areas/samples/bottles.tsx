@@ -24,7 +24,7 @@ const typeWords = (t: BottleType): string =>
     t.rinses ? `rinsed ${counted(t.rinses, "time")}` : "not rinsed",
     `filled ${fillWords[t.fill]}`,
     t.filter ? `filtered, ${t.filter.pore_um} µm` : "",
-    t.preservative ? `with ${t.preservative}` : "",
+    t.preservative ? `with ${t.preservative}${t.already_in ? ", in the bottle already" : ""}` : "",
     t.cold ? "onto ice" : "",
     t.arrives_c === null ? "" : `at most ${formatOwnDigits(t.arrives_c)} °C on arrival`,
   ]

@@ -2,7 +2,7 @@ import { ulid } from "ulid";
 import { counted, formatOwnDigits } from "../../../core/quantity/format";
 import { fillWords } from "../../../core/samples/bottleTypes";
 import { deepest_cm } from "../../../core/samples/clarity";
-import { samplingFindings } from "../../../core/samples/visitFindings";
+import { notPreserved, samplingFindings } from "../../../core/samples/visitFindings";
 import { bottleStep } from "../../../core/samples/visitTodo";
 import { localDate } from "../../../core/time/local";
 import { showTime } from "../../../core/time/words";
@@ -24,7 +24,9 @@ export function BottleCard({ todo, state, loaded, add }: CardProps & { loaded: L
   if (!bottle || !type) return null;
   const full = bottle.filled_at !== null;
   const step = bottleStep(type, bottle);
-  const findings = samplingFindings(state, index).filter((f) => f.rule !== "not-filtered" || step === null);
+  // What the next steps ask for is not missing yet.
+  const owed = step === null ? [] : ["not-filtered", notPreserved];
+  const findings = samplingFindings(state, index).filter((f) => !owed.includes(f.rule));
   return (
     <>
       {type.caution && (

@@ -48,6 +48,7 @@ export function bottleTypeFromForm(form: FormData, known: BottleType | null) {
     pair: form.get("pair") !== null,
     filter: pore_um === null ? null : { pore_um, flush_ml: numbers.readOptional("flush_ml", "mL") ?? 20 },
     preservative: textField(form, "preservative") || null,
+    already_in: form.get("already_in") !== null,
     cold: form.get("cold") !== null,
     holds_h: numbers.read("holds_h", ""),
     tests: testsOf(textField(form, "tests")),
