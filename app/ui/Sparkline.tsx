@@ -1,11 +1,16 @@
 import "./charts/values.css";
 
-const width = 76;
 const height = 17;
 const margin = 3;
 
 /** How a value went, as a line with its newest point; at its own scale, in true distances of time. */
-export function Sparkline({ points }: { points: readonly [at: number, value: number][] }) {
+export function Sparkline({
+  points,
+  width = 76,
+}: {
+  points: readonly [at: number, value: number][];
+  width?: number;
+}) {
   const last = points.at(-1);
   if (points.length < 3 || !last) return null;
   const times = points.map(([at]) => at);

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { fitCurve, predictConcentration } from "../calibration/curve";
+import { within } from "../quantity/compare";
 import { formatNumber, formatSignificant } from "../quantity/format";
 import { defineCalculator, type Warning } from "./define";
 
@@ -89,7 +90,7 @@ export const absorbanceCurveCalculator = defineCalculator({
       return found.value;
     });
     curve.recoveries.forEach((r, i) => {
-      if (r !== null && (!(r >= 90 - 1e-7) || !(r <= 110 + 1e-7))) {
+      if (r !== null && !within(r, 90, 110)) {
         warnings.push({
           code: "recovery",
           message: `Standard ${i + 1} comes back as ${formatNumber(r, 0)} % of its value; 90–110 % is expected. The curve does not pass on R² alone.`,

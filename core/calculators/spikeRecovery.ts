@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { within } from "../quantity/compare";
 import { formatNumber, formatSignificant } from "../quantity/format";
 import { recoveryOf } from "../quantity/recovery";
 import { defineCalculator, measured, type Warning } from "./define";
@@ -27,7 +28,7 @@ export const spikeRecoveryCalculator = defineCalculator({
     const { added, percent } = recoveryOf({ unspiked, spiked, sample_ml, spike_ml, strength });
     const recovery_percent = percent;
     const warnings: Warning[] = [];
-    if (recovery_percent < sound[0] || recovery_percent > sound[1]) {
+    if (!within(recovery_percent, ...sound)) {
       warnings.push({
         code: "recovery-out",
         message: `${formatNumber(recovery_percent, 0)} % is outside ${sound.join("–")} %: something in this water disturbs the method, or the addition was not what it says.`,

@@ -28,6 +28,8 @@ export interface Curve {
   highest: number;
   /** Weighted normal matrix, inverted: what the variances of the coefficients come from. */
   covariance: number[][];
+  /** How much a reading at a concentration weighs beside the mean of the standards, which is 1. */
+  weightAt(concentration: number): number;
 }
 
 /** Solves the square system by Gauss-Jordan with pivoting, and inverts the matrix on the way; null when singular. */
@@ -80,9 +82,10 @@ export function fitCurve(
     return err("no-spread", "The standards are too much alike. Use different concentrations.");
   }
   const smallest = Math.min(...xs.filter((x) => x > 0));
-  const weights = xs.map((x) => (weighting === "none" ? 1 : 1 / Math.max(x, smallest)));
-  const scale = weights.reduce((a, b) => a + b, 0) / n;
-  const w = weights.map((v) => v / scale);
+  const unscaled = (x: number) => (weighting === "none" ? 1 : 1 / Math.max(x, smallest));
+  const scale = xs.reduce((sum, x) => sum + unscaled(x), 0) / n;
+  const weightAt = (x: number) => unscaled(x) / scale;
+  const w = xs.map(weightAt);
   const sum = (term: (s: CurveStandard, i: number) => number) =>
     standards.reduce((total, s, i) => total + (w[i] as number) * term(s, i), 0);
   const normal = powers.map((p) => powers.map((q) => sum((s) => s.concentration ** (p + q))));
@@ -122,6 +125,7 @@ export function fitCurve(
     lowest: Math.min(...xs),
     highest: Math.max(...xs),
     covariance: inverse,
+    weightAt,
   };
   curve.recoveries = standards.map((s) =>
     s.concentration > 0 ? (inversePoint(curve, s.absorbance) / s.concentration) * 100 : null,
@@ -150,9 +154,10 @@ export interface Prediction {
 /**
  * Concentration of an unknown from its absorbance, with its 95 % interval.
  * Line: `x̂ ± t·s/|b|·√(1 + 1/n + (x̂ − x̄)²/Sxx)`; through zero and parabola: the same from the variance of the fitted
- * curve at x̂ (first order). Above the top standard the answer carries the dilution that brings it back; callers refuse the value.
+ * curve at x̂ (first order). Weighted, the 1 under the root is 1/w at x̂: small concentrations are known better. Above the top standard the answer carries the dilution that brings it back; callers refuse the value.
  * Errors: `off-curve` when a parabola never reaches the absorbance.
- * Source: inverse prediction, least squares. Check value: at the centre of a line without scatter low = high = x̂.
+ * Source: inverse prediction, least squares; weighted after Miller & Miller, Statistics and Chemometrics for Analytical Chemistry
+ * (from memory). Check value: at the centre of a line without scatter low = high = x̂.
  */
 export function predictConcentration(curve: Curve, absorbance: number): Result<Prediction> {
   const x = inversePoint(curve, absorbance);
@@ -167,7 +172,10 @@ export function predictConcentration(curve: Curve, absorbance: number): Result<P
   const steepness = Math.abs(slope + 2 * curvature * x);
   const half =
     degreesOfFreedom > 0
-      ? (studentTQuantile(0.975, degreesOfFreedom) * residualSd * Math.sqrt(1 + leverage)) / steepness
+      ? (studentTQuantile(0.975, degreesOfFreedom) *
+          residualSd *
+          Math.sqrt(1 / curve.weightAt(x) + leverage)) /
+        steepness
       : 0;
   const over = x > curve.highest * (1 + 1e-9);
   return ok({

@@ -109,11 +109,13 @@ const paths = [
     "/",
     "/due",
     "/meters",
+    "/meters/new",
     "/meters#meter",
     "/meters#calibrate",
     "/meters#read",
     "/stock",
     "/stock/new",
+    "/stock/waste",
     "/people",
     "/me",
     "/imports",
@@ -134,13 +136,15 @@ const paths = [
     "/visits#visit",
     "/runs/new/oxygen-burette",
     "/runs/new/alkalinity-curve",
+    "/runs/new/phosphate-photometer",
     "/methods/nitrite-nitrate-strip",
     "/methods/oxygen-drops/edit",
   ],
   [
-    "/samples",
+    "/samples?which=all",
     "/samples#sample",
     "/samples/new",
+    "/custody",
     "/custody#batch",
     "/bottles",
     "/visits/rounds/new",
@@ -170,8 +174,20 @@ async function addressOf({ request }: Page, path: string): Promise<string> {
   return what === "calibration" ? found(address, inTable) : address;
 }
 
+/** Holds that a page is no wider than the screen it is on: what is wide scrolls by itself. */
+async function expectToFit(page: Page, path: string): Promise<void> {
+  const whole = page.viewportSize();
+  for (const width of [1280, 1000, 768, 390]) {
+    await page.setViewportSize({ width, height: 844 });
+    // A chart follows a moment later.
+    const wide = () => page.evaluate(() => document.documentElement.scrollWidth);
+    await expect.poll(wide, { message: `${path} at ${width}`, timeout: 5000 }).toBeLessThanOrEqual(width);
+  }
+  if (whole) await page.setViewportSize(whole);
+}
+
 for (const some of paths) {
-  test(`${some.join(" ")}: answer, write no error to the browser's console, and are readable in light and dark colours (WCAG AA)`, async ({
+  test(`${some.join(" ")}: answer, write no error to the browser's console, are no wider than their screen, and are readable in light and dark colours (WCAG AA)`, async ({
     page,
   }) => {
     const complaints: string[] = [];
@@ -185,6 +201,7 @@ for (const some of paths) {
       // Only the colours differ in the dark.
       await wear(page, "dark");
       expectNone(await hardToRead(page), `${path} in the dark`);
+      await expectToFit(page, path);
     }
     expect(complaints).toEqual([]);
   });

@@ -87,6 +87,31 @@ describe("a calibration curve", () => {
     expect(small("1/x")).toBeLessThan(small("none"));
   });
 
+  it("weighted gives the interval of weighted inverse prediction: narrow where the standards are small", () => {
+    // Source: x̂ ± t·s/b·√(1/w₀ + 1/n + (A − Ā)²/(b²·(Σwx² − n·x̄²))), weighted means, mean weight 1 (Miller & Miller, from memory);
+    // t(0.975, 3) = 3.1824 from tables.
+    const curve = curveOf(standards, "linear", "1/x");
+    const raw = standards.map((s) => 1 / Math.max(s.concentration, 0.5));
+    const scale = raw.reduce((a, b) => a + b, 0) / 5;
+    const w = raw.map((v) => v / scale);
+    const mean = (of: (s: (typeof standards)[number]) => number) =>
+      standards.reduce((t, s, i) => t + (w[i] ?? 0) * of(s), 0) / 5;
+    const [meanX, meanA] = [mean((s) => s.concentration), mean((s) => s.absorbance)];
+    const sxx = 5 * (mean((s) => s.concentration ** 2) - meanX ** 2);
+    const halfAt = (absorbance: number) => {
+      const found = predictConcentration(curve, absorbance);
+      if (!found.ok) throw new Error("refused");
+      const { concentration, low, high } = found.value;
+      const w0 = 1 / Math.max(concentration, 0.5) / scale;
+      const spread = 1 / w0 + 1 / 5 + (absorbance - meanA) ** 2 / (curve.slope ** 2 * sxx);
+      const half = ((3.18244630528371 * curve.residualSd) / curve.slope) * Math.sqrt(spread);
+      expect(high - concentration).toBeCloseTo(half, 9);
+      expect(concentration - low).toBeCloseTo(half, 9);
+      return half;
+    };
+    expect(halfAt(0.12)).toBeLessThan(halfAt(0.8) / 1.8);
+  });
+
   it("is refused from too few or equal standards, or one that does not rise", () => {
     const code = (list: [number, number][], model: "linear" | "origin" | "quadratic" = "linear") => {
       const found = fitCurve(

@@ -11,6 +11,9 @@ import { Sparkline } from "../../ui/Sparkline";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
 
+/** Narrow enough for seven quantities beside each other on a small laptop. */
+const trendWidth = 46;
+
 type Water = DayPage["waters"][number];
 
 /** One column of the table: a quantity, as it is reported. */
@@ -139,7 +142,7 @@ function Value({
         <span className="m">{showResult(reading)}</span>
       </span>
       <small className="value-line quiet">
-        <Sparkline points={points} />
+        <Sparkline points={points} width={trendWidth} />
         {reading.days_old > visit && `${reading.days_old} d ago`}
       </small>
       {reading.meaning && (

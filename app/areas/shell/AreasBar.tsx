@@ -15,12 +15,13 @@ export function AreasBar({ name }: { name: string }) {
   useKey("/", "/", "Jump to anything", openJump);
   useKey("?", "?", "Show the keys of this page", openKeys);
   useAreaLetters();
+  const bar = useHereInView();
   return (
     <header className="areas">
       <Link to="/" className="mark" aria-label="Brintel, the day">
         <Drop /> Brintel
       </Link>
-      <nav aria-label="Areas">
+      <nav aria-label="Areas" ref={bar}>
         {areas.map((area) => (
           <NavLink key={area.href} to={area.href} end={area.href === "/"} prefetch="intent">
             {area.name}
@@ -42,6 +43,20 @@ export function AreasBar({ name }: { name: string }) {
       </Suspense>
     </header>
   );
+}
+
+/** Where the areas are more than the screen holds, the one somebody is in stands in view. */
+function useHereInView() {
+  const { pathname } = useLocation();
+  const bar = useRef<HTMLElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another page may be in another area
+  useEffect(() => {
+    const nav = bar.current;
+    const here = nav?.querySelector<HTMLElement>(".active");
+    if (!nav || !here || nav.scrollWidth <= nav.clientWidth) return;
+    nav.scrollLeft = here.offsetLeft - (nav.clientWidth - here.offsetWidth) / 2;
+  }, [pathname]);
+  return bar;
 }
 
 /** `g`, then the letter of an area. */

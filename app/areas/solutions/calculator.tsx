@@ -1,14 +1,7 @@
 import "../../ui/bench/bench.css";
 import "./calculator.css";
 import { lazy, useEffect, useRef, useState } from "react";
-import {
-  data,
-  Link,
-  type ShouldRevalidateFunctionArgs,
-  useFetcher,
-  useLoaderData,
-  useSearchParams,
-} from "react-router";
+import { data, Link, type ShouldRevalidateFunctionArgs, useLoaderData, useSearchParams } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
 import type { Answer, BadInput } from "../../../core/calculators/define";
@@ -29,6 +22,7 @@ import { type KeepAnswer, KeepIt } from "./KeepIt";
 import { Outputs } from "./Outputs";
 import { rememberCalculator } from "./recent";
 import { SchemaFields } from "./SchemaFields";
+import { useCalculation } from "./useCalculation";
 
 const CalculatorChart = lazy(() => import("./CalculatorChart"));
 
@@ -139,15 +133,14 @@ function CalculatorOf({ loaded }: { loaded: ReturnType<typeof useLoaderData<type
   const [inputs, setInputs] = useState<Record<string, unknown>>(initial);
   // A sentence under a field while it is being typed would only be in the way.
   const [asked, setAsked] = useState(false);
-  const fetcher = useFetcher<Answer | BadInput>();
-  const answer = fetcher.data ?? first;
+  const calculation = useCalculation<Answer | BadInput>(id);
+  const answer = calculation.data ?? first;
   const bad = answer && "errors" in answer ? answer.errors : [];
   const good = useRef<Answer | null>(null);
   if (answer && !("errors" in answer)) good.current = answer;
   const shown = good.current;
   const stale = bad.length > 0;
   const errors = asked ? Object.fromEntries(bad.map((e) => [e.path, e.message])) : {};
-  const { submit } = fetcher;
   const calculate = (values: Record<string, unknown>) => {
     const address = new URLSearchParams({
       ...(forWhat ? { for: forWhat } : {}),
@@ -155,11 +148,7 @@ function CalculatorOf({ loaded }: { loaded: ReturnType<typeof useLoaderData<type
     });
     window.history.replaceState(window.history.state, "", `?${address}`);
     rememberCalculator({ id, title, search: `?with=${encodeURIComponent(JSON.stringify(values))}` });
-    submit(JSON.stringify(values), {
-      method: "post",
-      action: `/api/calculators/${id}`,
-      encType: "application/json",
-    });
+    calculation.calculate(values);
   };
   const later = useRef<ReturnType<typeof setTimeout>>(undefined);
   useEffect(() => () => clearTimeout(later.current), []);

@@ -1,4 +1,5 @@
 import type { Finding } from "../../judgement/finding";
+import { within } from "../../quantity/compare";
 import { formatNumber, formatSigned } from "../../quantity/format";
 import { type Measurand, measurandFacts } from "../../quantity/measurand";
 import { err } from "../../quantity/result";
@@ -167,7 +168,7 @@ export const photometerCheck: CalibrationKind = {
       }),
       ...recoveries.map((f): Finding => {
         const [low, high] = recovery_percent;
-        const fine = f.value >= low - 1e-7 && f.value <= high + 1e-7;
+        const fine = within(f.value, low, high);
         return {
           rule: "recovery",
           severity: fine ? "ok" : "hold",
