@@ -174,7 +174,7 @@ async function addressOf({ request }: Page, path: string): Promise<string> {
   return what === "calibration" ? found(address, inTable) : address;
 }
 
-/** Holds that a page is no wider than the screen it is on: what is wide scrolls by itself. */
+/** Holds that a page is no wider than the screen it is on (what is wide scrolls by itself), and can be pressed on a phone. */
 async function expectToFit(page: Page, path: string): Promise<void> {
   const whole = page.viewportSize();
   for (const width of [1280, 1000, 768, 390]) {
@@ -183,6 +183,15 @@ async function expectToFit(page: Page, path: string): Promise<void> {
     const wide = () => page.evaluate(() => document.documentElement.scrollWidth);
     await expect.poll(wide, { message: `${path} at ${width}`, timeout: 5000 }).toBeLessThanOrEqual(width);
   }
+  // On the phone: what is pressed with a wet glove is large enough.
+  const small = await page
+    .locator(".act, .calm")
+    .evaluateAll((all) =>
+      all
+        .filter((one) => one.checkVisibility() && one.getBoundingClientRect().height < 48)
+        .map((one) => one.textContent),
+    );
+  expect(small, path).toEqual([]);
   if (whole) await page.setViewportSize(whole);
 }
 

@@ -25,11 +25,3 @@ test.describe("from the sign-in", () => {
     );
   });
 });
-
-test("what is pressed at the bench is large enough", async ({ page }) => {
-  await page.goto("/");
-  for (const button of await page.locator(".act, .calm").all()) {
-    const box = await button.boundingBox();
-    if (box) expect(box.height).toBeGreaterThanOrEqual(48);
-  }
-});
