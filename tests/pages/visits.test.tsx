@@ -95,6 +95,20 @@ describe("work that is begun from a visit", () => {
     const refused = await visitor().send(read(), reading(ulid()));
     expect([refused.status, refused.text.includes("This visit is not known here.")]).toEqual([422, true]);
   });
+
+  it("is refused with a sentence when other work was begun with the same form", async () => {
+    await calibratedPh(hands.bench);
+    const visit = await begunVisit();
+    const form = reading(visit);
+    await visitor().send(read(), form);
+    const other = { ...reading(visit), event: form.event };
+    const refused = await visitor().send(read(), other);
+    expect([refused.status, refused.text.includes("Other work was begun with this form already.")]).toEqual([
+      422,
+      true,
+    ]);
+    expect((await visitor().open(`/readings/${other.work}`)).status).toBe(404);
+  });
 });
 
 describe("a visit at which a meter read", () => {

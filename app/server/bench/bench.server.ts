@@ -30,7 +30,7 @@ import { sealEvents } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 import type { BenchEvent, BenchWork } from "./benchWork.server";
-import { addEvents, hashOfEvents, packWork, rawEvents } from "./eventStore.server";
+import { addEvents, hashOfEvents, packWork, rawEvents, takenElsewhere } from "./eventStore.server";
 import { projectFinished, projectOpen } from "./projections.server";
 
 const workColumns = [
@@ -177,6 +177,8 @@ export async function startWork(
     if (await findWork(trx, work.id)) return;
     if (work.visit_id && (await findWork(trx, work.visit_id))?.kind !== "visit")
       throw new StartRefused("This visit is not known here. Begin from the visit's own page.");
+    if ((await takenElsewhere(trx, work.id, [read.data.id])).size)
+      throw new StartRefused("Other work was begun with this form already. Load the page again.");
     await trx("bench_work").insert({ ...work, event_count: 1, last_type: "started", last_at: started.at });
     const events = await addEvents(trx, work.id, 0, [read.data], now);
     await sealEvents(trx, now, started.by, work.id, [1, 1], hashOfEvents(events));
@@ -327,10 +329,6 @@ async function keepEach(
   if (fresh.length && present.state) await keep(trx, work, stored.length, fresh, present.state, actor, now);
   return summed(answers, work, fresh, present.state);
 }
-
-/** Which of these ids were kept with other work. */
-const takenElsewhere = async (trx: Knex, workId: string, ids: readonly string[]): Promise<Set<string>> =>
-  new Set(await trx("bench_events").whereIn("id", ids).whereNot({ work_id: workId }).pluck("id"));
 
 /** What is kept cannot be read any more: it is shown as such, and all that can be done is to give it up. */
 async function giveUpUnreadable(

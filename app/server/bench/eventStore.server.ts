@@ -100,6 +100,14 @@ export async function addEvents(
   return all;
 }
 
+/** Which of these ids open work other than this has. */
+export const takenElsewhere = async (
+  trx: Knex,
+  workId: string,
+  ids: readonly string[],
+): Promise<Set<string>> =>
+  new Set(await trx("bench_events").whereIn("id", ids).whereNot({ work_id: workId }).pluck("id"));
+
 const toPacked = (e: StoredEvent): PackedEvent => [
   e.id,
   e.type,
