@@ -4,7 +4,7 @@ import type { Person } from "../app/server/people/people.server";
 import { startVisit } from "../app/server/visits/visits.server";
 import type { NewEvent } from "../core/bench/event";
 import { gaussian } from "../core/quantity/random";
-import { type BottleType, bottleTypeOf } from "../core/samples/bottleTypes";
+import { type BottleType, bottleTypeOf, bringsItsDose } from "../core/samples/bottleTypes";
 import { type Look, noLook, noPlan, type VisitEvent, type VisitPlan } from "../core/samples/visitEvents";
 import type { Hands } from "./bench";
 import { type Demo, must } from "./story";
@@ -57,7 +57,7 @@ function filled(
     ...Array.from({ length: type.rinses }, (): Step => [0.4, { type: "rinsed", bottle: index }]),
     [1, { type: "filled", bottle: index, sample, depth_cm }],
     ...(type.filter ? [[3, { type: "filtered", bottle: index, outcome: "filtered" }] as Step] : []),
-    ...(type.preservative && !type.already_in ? [[1, { type: "fixed", bottle: index }] as Step] : []),
+    ...(type.preservative && !bringsItsDose(type) ? [[1, { type: "fixed", bottle: index }] as Step] : []),
     ...(type.cold ? [[1, { type: "stored", bottle: index }] as Step] : []),
   ];
 }

@@ -53,9 +53,9 @@ export const bottleTypeSchema = z
     caution: z.string().trim().min(1).max(300).nullable().default(null),
   })
   .superRefine(({ already_in, preservative, rinses }, context) => {
+    if (!already_in) return;
     const wrong = (path: string, message: string) =>
       context.addIssue({ code: "custom", path: [path], message });
-    if (!already_in) return;
     if (preservative === null) wrong("preservative", "Say what stands in the bottle already.");
     if (rinses > 0) wrong("rinses", "A bottle that holds its preservative is not rinsed: 0.");
   });

@@ -84,6 +84,19 @@ describe("a code that is scanned or typed", () => {
     expect(html).toContain("<svg");
     expect((await visitor().open("/samples/labels")).text).toContain("No sample was chosen.");
   });
+
+  it("says on its label what went in, not what was to go in", async () => {
+    const { id } = await received({ type: "oxygen-pair", temperature_c: "" });
+    const label = async (fixed_at: string | null) => {
+      const of = hands.bench.db("samples").where({ id });
+      const { document } = await of.clone().first("document");
+      const bottle = { fixed_at, filtered: null };
+      await of.update({ document: JSON.stringify({ ...JSON.parse(document), bottle }) });
+      return (await visitor().open(`/samples/labels?id=${id}`)).text;
+    };
+    expect(await label(null)).not.toContain("iodide-azide");
+    expect(await label("2026-04-12T10:00:00.000Z")).toContain("iodide-azide");
+  });
 });
 
 describe("the tests that a sample waits for", () => {

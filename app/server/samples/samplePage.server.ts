@@ -110,10 +110,13 @@ export async function labelsOf(db: Knex, ids: readonly string[]): Promise<LabelO
         "samples.wanted",
         "samples.document",
       );
-  const labels = rows.map(({ wanted, document, ...row }) => ({
-    ...row,
-    preservative: readSampleDocument(document).type.preservative,
-    tests: (JSON.parse(wanted) as { name: string }[]).map((w) => w.name),
-  }));
+  const labels = rows.map(({ wanted, document, ...row }) => {
+    const { type, bottle } = readSampleDocument(document);
+    return {
+      ...row,
+      preservative: addedTo(type, bottle),
+      tests: (JSON.parse(wanted) as { name: string }[]).map((w) => w.name),
+    };
+  });
   return ids.flatMap((id) => labels.find((l) => l.id === id) ?? []);
 }
