@@ -34,6 +34,8 @@ export function searchExactly(
   const twin = twins(problem);
   const done = ops.map(() => 0);
   const person = jobs.map((job) => job.person ?? 0);
+  // Whoever has a job in hand is not like the others.
+  const named = Math.max(-1, ...jobs.map((job) => job.person ?? -1));
   const sequence: Step[] = [];
   let remaining = ops.reduce((sum, list) => sum + handsOf(list), 0);
 
@@ -90,8 +92,8 @@ export function searchExactly(
     for (const { job, op } of choices) {
       const seconds = ops[job]?.[op]?.seconds ?? 0;
       const fixed = op > 0 || jobs[job]?.person !== undefined;
-      const used = sequence.length ? Math.max(...sequence.map((s) => person[s.job] as number)) : -1;
-      // People are alike: a job goes to somebody who has one already, or to the next who has none.
+      const used = Math.max(named, ...sequence.map((s) => person[s.job] as number));
+      // The others are alike: a job goes to somebody who has one already, or to the next who has none.
       const who = fixed
         ? [person[job] as number]
         : Array.from({ length: Math.min(people, used + 2) }, (_, p) => p);

@@ -63,6 +63,34 @@ describe("the planner", () => {
     expect(plan && faultsOf(problemOf([under, job("b", 60, 60, 10)], 1), plan)).toEqual([]);
   });
 
+  it("lets whoever has nothing in hand go first to a thing that the other needs too", () => {
+    const burette = (seconds: number): Job["parts"][number] => ({
+      kind: "hands",
+      seconds,
+      equipment: "burette",
+    });
+    const under: Job = {
+      name: "under way",
+      parts: [burette(1), { kind: "wait", min_s: 2, max_s: 2 }, { kind: "hands", seconds: 1 }],
+      person: 0,
+      due_s: 3,
+    };
+    const next: Job = {
+      name: "next",
+      parts: [burette(3), { kind: "wait", min_s: 3, max_s: 3 }, { kind: "hands", seconds: 1 }],
+    };
+    const plan = planJobs([under, next], { people: 2 });
+    expect(plan).toMatchObject({
+      starts: [
+        [3, 6],
+        [0, 6],
+      ],
+      person: [0, 1],
+      makespan_s: 7,
+      proved: true,
+    });
+  });
+
   it("says so when what is under way can no longer be kept", () => {
     const due = (name: string): Job => ({
       name,

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
-import type { Job } from "../../core/planner/job";
+import { type Job, type Op, opsOf } from "../../core/planner/job";
+import { faultsOf, problemOf } from "../../core/planner/plan";
 import { planJobs } from "../../core/planner/planner";
 import { seededRandom } from "../../core/quantity/random";
 
@@ -91,6 +92,82 @@ function bruteForce(tasks: readonly Task[], people: number): number {
   go();
   return best;
 }
+
+/** Every moment (whole seconds) at which each stretch of hands may begin, and whoever may have it: the least time there is. */
+function everyMoment(jobs: readonly Job[], people: number): number {
+  const ops = jobs.map(opsOf);
+  const { follows } = problemOf(jobs, people);
+  const stretches = ops.flatMap((list, j) => list.map((op, k) => ({ op, j, k })));
+  const starts = ops.map((list) => list.map(() => 0));
+  const person = jobs.map((job) => job.person ?? 0);
+  const busy: { of: string; from: number; to: number }[] = [];
+  const last = 40;
+  let best = Number.POSITIVE_INFINITY;
+  const firstOf = (j: number) => starts[j]?.[0] as number;
+  const go = (i: number, end: number): void => {
+    if (end >= best) return;
+    if (i === stretches.length) {
+      if (follows.every((other, j) => other < 0 || firstOf(j) >= firstOf(other))) best = end;
+      return;
+    }
+    const { op, j, k } = stretches[i] as { op: Op; j: number; k: number };
+    const row = starts[j] as number[];
+    const base = k > 0 ? (row[k - 1] as number) + (ops[j]?.[k - 1]?.seconds ?? 0) : 0;
+    const free = k === 0 && jobs[j]?.person === undefined;
+    for (const who of free ? Array.from({ length: people }, (_, p) => p) : [person[j] as number]) {
+      person[j] = who;
+      const used = [`person ${who}`, ...op.equipment];
+      for (let at = base + op.min_lag; at <= Math.min(base + op.max_lag, last); at++) {
+        const to = at + op.seconds;
+        if (busy.some((b) => used.includes(b.of) && b.from < to && at < b.to)) continue;
+        row[k] = at;
+        for (const of of used) busy.push({ of, from: at, to });
+        go(i + 1, Math.max(end, to));
+        busy.length -= used.length;
+      }
+    }
+  };
+  go(0, 0);
+  return best;
+}
+
+describe("the planner against every moment there is", () => {
+  // Source: exhaustive search, in this file.
+  it("finds the least time beside tests under way, things of which there is one and waits that may stretch a little", () => {
+    const random = seededRandom(7);
+    const whole = (low: number, high: number) => low + Math.floor(random() * (high - low + 1));
+    let kept = 0;
+    for (let i = 0; i < 90; i++) {
+      const people = whole(1, 3);
+      const jobs = Array.from({ length: whole(2, 3) }, (_, j): Job => {
+        const least = whole(0, 4);
+        const most = ([least, least + whole(1, 2), null] as const)[whole(0, 2)] as number | null;
+        const from = whole(0, 3);
+        return {
+          name: `${j}`,
+          parts: [
+            { kind: "hands", seconds: whole(0, 3), ...(random() < 0.4 && { equipment: "burette" }) },
+            { kind: "wait", min_s: least, max_s: most },
+            { kind: "hands", seconds: whole(0, 3), ...(random() < 0.4 && { equipment: "photometer" }) },
+          ],
+          ...(random() < 0.4 && {
+            person: whole(0, people - 1),
+            release_s: from,
+            due_s: random() < 0.5 ? from + whole(0, 3) : null,
+          }),
+          ...(random() < 0.3 && { run: "r" }),
+        };
+      });
+      const plan = planJobs(jobs, { people });
+      const said = JSON.stringify({ people, jobs });
+      expect(plan?.makespan_s ?? Number.POSITIVE_INFINITY, said).toBeCloseTo(everyMoment(jobs, people), 5);
+      if (!plan) continue;
+      kept++;
+      expect(faultsOf(problemOf(jobs, people), plan), said).toEqual([]);
+    }
+    expect(kept).toBeGreaterThan(75);
+  });
+});
 
 describe("the planner against every order there is", () => {
   // Source: exhaustive search, in this file.
