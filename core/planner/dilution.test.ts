@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { gaussian, seededRandom } from "../quantity/random";
 import { flaskTolerance, pipetteTolerance } from "../reference/glassware";
 import { type DilutionPlan, type DilutionProblem, largestFactor, planDilution } from "./dilution";
-import { planSeries } from "./dilutionSeries";
+import { planSeries, type SeriesProblem } from "./dilutionSeries";
 
 const first = (problem: DilutionProblem): DilutionPlan => {
   const [plan] = planDilution(problem).plans;
@@ -17,7 +17,8 @@ function exhaustive(p: DilutionProblem): { u: number; off: number } {
   let best = { u: Number.POSITIVE_INFINITY, off: Number.POSITIVE_INFINITY };
   const walk = (c: number, sum: number, held: number, depth: number) => {
     for (const pipette of p.pipettes_ml) {
-      if (pipette > held) continue;
+      if (pipette > held || pipette < (p.smallest_ml ?? 0)) continue;
+      if (depth === 1 && pipette > (p.stock_available_ml ?? Number.POSITIVE_INFINITY)) continue;
       for (const flask of p.flasks_ml) {
         if (flask <= pipette || flask / pipette > largestFactor * (1 + 1e-9)) continue;
         const next = (c * pipette) / flask;
@@ -34,6 +35,57 @@ function exhaustive(p: DilutionProblem): { u: number; off: number } {
   };
   walk(p.stock, 0, Number.POSITIVE_INFINITY, 1);
   return best;
+}
+
+/** The worst level of every series over at most two solutions, by brute force and without any of the planner's own code. */
+function exhaustiveSeries(p: SeriesProblem): number {
+  const u2 = (pipette: number, flask: number) =>
+    ((pipetteTolerance(pipette) / pipette) ** 2 + (flaskTolerance(flask) / flask) ** 2) / 6;
+  const steps = p.pipettes_ml.flatMap((pipette) =>
+    p.flasks_ml
+      .filter((flask) => flask > pipette && flask / pipette <= largestFactor)
+      .map((flask) => ({ pipette, flask, share: pipette / flask, u2: u2(pipette, flask) })),
+  );
+  const stock = { c: p.stock, u2: 0, holds: Number.POSITIVE_INFINITY, costs: 0 };
+  const made = steps.flatMap((a) => [
+    { c: p.stock * a.share, u2: a.u2, holds: a.flask, costs: a.pipette },
+    ...steps
+      .filter((b) => b.pipette <= a.flask)
+      .map((b) => ({
+        c: p.stock * a.share * b.share,
+        u2: a.u2 + b.u2,
+        holds: b.flask,
+        costs: a.pipette,
+      })),
+  ]);
+  let best = Number.POSITIVE_INFINITY;
+  const share = (sources: readonly (typeof stock)[]) => {
+    const taken = sources.map(() => 0);
+    const go = (level: number, worst: number): void => {
+      if (worst >= best) return;
+      const target = p.targets[level];
+      if (target === undefined) {
+        const costs = sources.map((s, i) => (s === stock ? (taken[i] ?? 0) : taken[i] ? s.costs : 0));
+        const runsShort = sources.some((s, i) => (taken[i] ?? 0) > s.holds + 1e-9);
+        const used = costs.reduce((sum, ml) => sum + ml, 0);
+        if (!runsShort && used <= (p.stock_available_ml ?? Number.POSITIVE_INFINITY)) best = worst;
+        return;
+      }
+      for (const [i, source] of sources.entries()) {
+        for (const step of steps) {
+          if (step.flask < p.final_volume_ml) continue;
+          if (Math.abs((source.c * step.share) / target - 1) > 1e-9) continue;
+          taken[i] = (taken[i] ?? 0) + step.pipette;
+          go(level + 1, Math.max(worst, source.u2 + step.u2));
+          taken[i] = (taken[i] ?? 0) - step.pipette;
+        }
+      }
+    };
+    go(0, 0);
+  };
+  share([stock]);
+  for (const [i, a] of made.entries()) for (const b of made.slice(i)) share([stock, a, b]);
+  return Math.sqrt(best);
 }
 
 describe("the dilution planner", () => {
@@ -64,7 +116,15 @@ describe("the dilution planner", () => {
         random() < 0.5
           ? 1000 / ways.slice(0, 1 + Math.floor(random() * 3)).reduce((a, b) => a * b, 1)
           : 10 ** (3 - 4 * random());
-      const problem = { stock: 1000, target, final_volume_ml: 10, pipettes_ml, flasks_ml };
+      const problem = {
+        stock: 1000,
+        target,
+        pipettes_ml,
+        flasks_ml,
+        // Every other problem asks for more than the smallest flask holds, or has little of the stock.
+        final_volume_ml: i % 2 ? 10 : (pick([50, 100, 200, 250], 1)[0] as number),
+        ...(i % 4 === 0 && { stock_available_ml: 4, smallest_ml: 2 }),
+      };
       const truth = exhaustive(problem);
       const { plans } = planDilution(problem);
       if (truth.u === Number.POSITIVE_INFINITY) {
@@ -174,6 +234,51 @@ describe("a calibration series", () => {
     // The worst level is no worse than the best way to make it alone would allow by much.
     const alone = first({ ...stock, ...glass, target: 0.05 }).relative_uncertainty;
     expect(plan?.worst_relative_uncertainty).toBeGreaterThanOrEqual(alone - 1e-12);
+  });
+  it("agrees with an exhaustive search on 60 random problems, with little of the stock too", () => {
+    const random = seededRandom(5);
+    const pick = <T>(from: readonly T[], n: number) => [...from].sort(() => random() - 0.5).slice(0, n);
+    let made = 0;
+    for (let i = 0; i < 60; i++) {
+      const pipettes_ml = pick([1, 2, 4, 5, 10, 25, 50], 2 + Math.floor(random() * 2));
+      const flasks_ml = pick([50, 100, 250, 500], 1 + Math.floor(random() * 2));
+      const factors = pipettes_ml
+        .flatMap((p) => flasks_ml.map((f) => f / p))
+        .filter((f) => f > 1 && f <= largestFactor);
+      const factor = () => factors[Math.floor(random() * factors.length)] ?? 2;
+      const targets = Array.from(
+        { length: 2 + Math.floor(random() * 2) },
+        () => 1000 / factor() / (random() < 0.7 ? factor() : 1),
+      );
+      const problem = {
+        stock: 1000,
+        targets,
+        pipettes_ml,
+        flasks_ml,
+        final_volume_ml: random() < 0.5 ? 50 : 100,
+        ...(random() < 0.4 && { stock_available_ml: 10 }),
+      };
+      const truth = exhaustiveSeries(problem);
+      const plan = planSeries(problem);
+      const said = JSON.stringify(problem);
+      expect(plan === null, said).toBe(truth === Number.POSITIVE_INFINITY);
+      if (!plan) continue;
+      made++;
+      expect(plan.worst_relative_uncertainty, said).toBeCloseTo(truth, 12);
+    }
+    expect(made).toBeGreaterThan(30);
+  });
+  it("makes a solution twice where one flask of it is too little", () => {
+    const plan = planSeries({
+      stock: 1000,
+      targets: [0.4, 10, 1],
+      pipettes_ml: [1, 25],
+      flasks_ml: [50, 500],
+      final_volume_ml: 25,
+      stock_available_ml: 10,
+    });
+    expect(plan?.intermediates.map((i) => i.concentration)).toEqual([20, 20]);
+    expect(plan?.stock_used_ml).toBe(2);
   });
   it("is none where a level cannot be reached, and is left when it is stopped", () => {
     expect(planSeries({ ...stock, ...glass, targets: [1, 0.123] })).toBeNull();

@@ -128,8 +128,8 @@ class ByFactor {
     this.sorted = [...pairs].sort((a, b) => a.factor - b.factor);
   }
 
-  /** The steps whose factor lies nearest to one: all that share it. */
-  nearest(factor: number): Pair[] {
+  /** Of the steps that take no more than `most_ml` those whose factor lies nearest to one, and no further off than `within`: all that share it. */
+  nearest(factor: number, most_ml: number, within: number): Pair[] {
     const { sorted } = this;
     let [low, high] = [0, sorted.length];
     while (low < high) {
@@ -137,14 +137,20 @@ class ByFactor {
       if ((sorted[middle]?.factor ?? 0) < factor * (1 - same)) low = middle + 1;
       else high = middle;
     }
-    const around = [sorted[low - 1], sorted[low]].flatMap((p) => p?.factor ?? []);
-    const off = (f: number) => Math.abs(Math.log(f / factor));
-    const best = around.sort((a, b) => off(a) - off(b))[0];
-    if (best === undefined) return [];
-    const found: Pair[] = [];
-    for (let i = low; i < sorted.length && isSame(sorted[i]?.factor, best); i++)
-      found.push(sorted[i] as Pair);
-    for (let i = low - 1; i >= 0 && isSame(sorted[i]?.factor, best); i--) found.push(sorted[i] as Pair);
+    const off = (pair: Pair) => Math.abs(Math.log(pair.factor / factor));
+    let [best, found]: [number, Pair[]] = [within, []];
+    const look = (from: number, by: 1 | -1) => {
+      for (let i = from; ; i += by) {
+        const pair = sorted[i];
+        if (!pair || off(pair) > best + same) return;
+        if (pair.pipette_ml > most_ml + 1e-9) continue;
+        if (off(pair) < best - same) found = [];
+        best = Math.min(best, off(pair));
+        found.push(pair);
+      }
+    };
+    look(low, 1);
+    look(low - 1, -1);
     return found;
   }
 }
@@ -159,7 +165,8 @@ function chains(problem: DilutionProblem, stop: () => boolean): Pair[][] {
   const whole = problem.stock / problem.target;
   const pairs = possibleSteps(problem);
   const { pistons = [], flasks_ml, smallest_ml = 0, most_steps = 3 } = problem;
-  const lookup = new ByFactor(pairs);
+  const { final_volume_ml, stock_available_ml = Number.POSITIVE_INFINITY } = problem;
+  const lookup = new ByFactor(pairs.filter((last) => last.flask_ml >= final_volume_ml - 1e-9));
   let [best, found]: [number, Pair[][]] = [Number.POSITIVE_INFINITY, []];
   const keep = (steps: Pair[]) => {
     if (!isWorkable(steps, problem)) return;
@@ -170,7 +177,8 @@ function chains(problem: DilutionProblem, stop: () => boolean): Pair[][] {
     found.push(steps);
   };
   const close = (before: Pair[], factor: number) => {
-    for (const last of lookup.nearest(factor)) keep([...before, last]);
+    const held = before.at(-1)?.flask_ml ?? stock_available_ml;
+    for (const last of lookup.nearest(factor, held, best)) keep([...before, last]);
     for (const piston of pistons) {
       for (const flask_ml of flasks_ml) {
         const step = pistonStep(piston, flask_ml, factor, smallest_ml);
