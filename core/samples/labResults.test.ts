@@ -29,7 +29,8 @@ const line = (over: Record<string, string> = {}) => ({
   Analysed: "2026-04-13",
   ...over,
 });
-const one = (over: Record<string, string>) => readLabLines([line(over)], mapping, context);
+const one = (over: Record<string, string>) =>
+  readLabLines([{ line: 2, cells: line(over) }], mapping, context);
 const found = (over: Record<string, string>) => one(over).results[0];
 const why = (over: Record<string, string>) => one(over).refused[0];
 
@@ -106,10 +107,17 @@ describe("the lines of a laboratory's file", () => {
   });
 
   it("refuses the same test of the same sample a second time", () => {
-    const { results, refused } = readLabLines([line(), line({ Result: "9" })], mapping, context);
+    const { results, refused } = readLabLines(
+      [
+        { line: 2, cells: line() },
+        { line: 4, cells: line({ Result: "9" }) },
+      ],
+      mapping,
+      context,
+    );
     expect(results).toHaveLength(1);
     expect(refused).toEqual([
-      { line: 3, column: "Test", reason: "The same test of the same sample stands in line 2." },
+      { line: 4, column: "Test", reason: "The same test of the same sample stands in line 2." },
     ]);
   });
 });

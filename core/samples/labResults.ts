@@ -89,16 +89,15 @@ export const negative = (found: Found) =>
  * column and the reason. Nothing is taken that is not understood. Line 1 is the file's head. Check value: "<0.03" mg/L is below 0.03.
  */
 export function readLabLines(
-  rows: readonly Record<string, string>[],
+  rows: readonly { line: number; cells: Record<string, string> }[],
   mapping: LabMapping,
   context: LabContext,
 ): { results: LabResult[]; refused: RefusedLine[] } {
   const results: LabResult[] = [];
   const refused: RefusedLine[] = [];
   const seen = new Map<string, number>();
-  for (const [i, row] of rows.entries()) {
-    const line = i + 2;
-    const read = readLine(row, line, mapping, context);
+  for (const { line, cells } of rows) {
+    const read = readLine(cells, line, mapping, context);
     if ("reason" in read) {
       refused.push(read);
       continue;

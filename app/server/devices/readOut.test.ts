@@ -40,7 +40,7 @@ describe("a simulated instrument's memory", () => {
     await pressStore(db, meter.id, later(11));
     const row = await readOut(12);
     const table = await tableOf(db, row.id);
-    expect(table?.rows.map((r) => [r.Date, r.Place, r.Instrument])).toEqual([
+    expect(table?.rows.map(({ cells }) => [cells.Date, cells.Place, cells.Instrument])).toEqual([
       [at(10), "Bathing pond", meter.code],
       [at(11), "Bathing pond", meter.code],
     ]);

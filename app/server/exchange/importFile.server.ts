@@ -2,13 +2,13 @@ import { createHash } from "node:crypto";
 import { promisify } from "node:util";
 import { deflateRaw, inflateRaw } from "node:zlib";
 import type { Knex } from "knex";
-import Papa from "papaparse";
 import { ulid } from "ulid";
 import { z } from "zod";
 import { guessImport, type ImportMapping, importMappingSchema } from "../../../core/results/importLines";
 import type { RefusedLine } from "../../../core/samples/labResults";
 import { guessLots, type LotMapping, looksLikeLots, lotMappingSchema } from "../../../core/stock/lotLines";
 import { writeJournal } from "../platform/journal.server";
+import { readTable, type TextTable } from "../platform/readTable.server";
 import type { Actor, Right } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 
@@ -18,32 +18,17 @@ const inflate = promisify(inflateRaw);
 /** So many lines, and so many bytes, are what one file may have. */
 export const importLimits = { lines: 200_000, bytes: 30 * 1024 * 1024 } as const;
 
-/** What a file holds. */
-export interface ImportTable {
-  head: string[];
-  rows: Record<string, string>[];
-}
-
-/** Reads a table of text: comma, semicolon or tabs between its columns. Errors: a sentence that names the line. */
-function readTable(text: string): ImportTable | { message: string } {
+/** Reads a file as a table of lots or results. Errors: a sentence that names the line. */
+function readFile(text: string): TextTable | { message: string } {
   if (text.trim() === "") return { message: "Choose a file with at least one line." };
-  const { data, meta, errors } = Papa.parse<Record<string, string>>(text.replace(/^\uFEFF/, ""), {
-    header: true,
-    skipEmptyLines: "greedy",
-    transformHeader: (h) => h.trim().slice(0, 120),
-  });
-  const head = (meta.fields ?? []).filter(Boolean);
-  if (head.length < 2 || data.length === 0)
+  const table = readTable(text);
+  if ("message" in table) return table;
+  if (table.head.length < 2)
     return { message: "Its first line names the columns, and at least one line follows." };
-  if (head.length > 200) return { message: "More than 200 columns: this is no table of results." };
-  if (data.length > importLimits.lines)
+  if (table.head.length > 200) return { message: "More than 200 columns: this is no table of results." };
+  if (table.rows.length > importLimits.lines)
     return { message: `More than ${importLimits.lines} lines. Bring it in by parts.` };
-  const broken = errors.find((e) => e.type === "Quotes" || e.type === "FieldMismatch");
-  if (broken?.row !== undefined)
-    return {
-      message: `Line ${broken.row + 2} has another number of columns than the first. Look at it again.`,
-    };
-  return { head, rows: data };
+  return table;
 }
 
 interface Brought {
@@ -69,14 +54,15 @@ const headKey = (head: readonly string[]): string => head.join("\t").slice(0, 25
 async function mappingFor(
   db: Knex,
   kind: "results" | "lots",
-  { head, rows }: ImportTable,
+  { head, rows }: TextTable,
 ): Promise<ImportMapping | LotMapping> {
   const row: { mapping: string } | undefined = await db("import_mappings")
     .where({ head: headKey(head) })
     .first("mapping");
   const schema = kind === "lots" ? lotMappingSchema : importMappingSchema;
   const known = row && schema.safeParse(JSON.parse(row.mapping)).data;
-  return known ?? (kind === "lots" ? guessLots : guessImport)(head, rows.slice(0, 200));
+  const first = rows.slice(0, 200).map((row) => row.cells);
+  return known ?? (kind === "lots" ? guessLots : guessImport)(head, first);
 }
 
 /** What a file holds that is looked at for the first time, and how it is understood. Errors: a sentence. */
@@ -88,7 +74,7 @@ async function understand(
     const documents = readDocuments(text);
     return "message" in documents ? documents : { kind: "methods", mapping: null, lines: documents.length };
   }
-  const table = readTable(text);
+  const table = readFile(text);
   if ("message" in table) return table;
   const kind = looksLikeLots(table.head) ? "lots" : "results";
   return { kind, mapping: await mappingFor(db, kind, table), lines: table.rows.length };
@@ -192,9 +178,9 @@ async function textOf(db: Knex, id: string): Promise<string | null> {
 }
 
 /** The table of a file; null when its content is no longer kept. */
-export async function tableOf(db: Knex, id: string): Promise<ImportTable | null> {
+export async function tableOf(db: Knex, id: string): Promise<TextTable | null> {
   const text = await textOf(db, id);
-  const table = text === null ? null : readTable(text);
+  const table = text === null ? null : readFile(text);
   return table === null || "message" in table ? null : table;
 }
 

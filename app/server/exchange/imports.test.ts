@@ -61,6 +61,13 @@ describe("a file of results", () => {
     expect(await count()).toBe(0);
   });
 
+  it("names its lines as a spreadsheet counts them, empty ones too", async () => {
+    const id = await bring(`${head}\n\n${line(1, "7.4")}\n,,,,\n\n${line(2, "seven")}\n${line(1, "7.5")}\n`);
+    const { why } = await lookAtImport(use.bench.db, id, now);
+    expect(why.map((r) => r.line)).toEqual([6, 7]);
+    expect(why[1]?.reason).toContain("stands in line 3");
+  });
+
   it("is taken over whole or not at all; lines are left out only where somebody says so", async () => {
     const id = await bring(file(line(1, "7.4"), line(2, "seven")));
     expect(await take(id)).toContain("Some lines cannot be taken over.");
@@ -154,14 +161,8 @@ describe("a file of results", () => {
     ["one column\n1\n2", "names the columns"],
     [head, "at least one line follows"],
     [`${head}\na,b`, "Line 2 has another number of columns"],
-    [`${head}\n"a,b,c,d,e`, "Line 3 has another number of columns"],
-    [
-      `${Array(300)
-        .fill("c")
-        .map((c, i) => c + i)
-        .join(",")}\n1`,
-      "More than 200 columns",
-    ],
+    [`${head}\n"a,b,c,d,e`, "In line 2 a quotation mark is opened and not closed"],
+    [`${"c,".repeat(299)}c\n${"1,".repeat(299)}1`, "More than 200 columns"],
     [`${head}\n${`${line(1, "7")}\n`.repeat(importLimits.lines + 1)}`, "More than 200000 lines"],
   ])("that is no table is refused in a sentence (%#)", async (text, words) => {
     expect(await said(text)).toContain(words);

@@ -47,8 +47,7 @@ export async function lookAtLots(db: Knex, row: LotsFile): Promise<LookedLots> {
   const lots: LotLine[] = [];
   const refused: RefusedLine[] = [];
   const seen = new Map<string, number>();
-  for (const [i, cells] of table.rows.entries()) {
-    const line = i + 2;
+  for (const { line, cells } of table.rows) {
     const entry = readLotLine(cells, row.mapping);
     const wrong = entry.wrong.map(({ field, reason }) => ({ line, column: columns[field] ?? "", reason }));
     const parsed = lotFromForm(formOf(entry));

@@ -60,8 +60,8 @@ async function readLines(
   const lines: ImportedLine[] = [];
   const refused: RefusedLine[] = [];
   const seen = new Map<string, number>();
-  for (const [i, line] of table.rows.entries()) {
-    const found = read(line, i + 2);
+  for (const [i, row] of table.rows.entries()) {
+    const found = read(row.cells, row.line);
     refused.push(...found.refused);
     for (const taken of found.taken) {
       const before = seen.get(keyOf(taken));

@@ -8,7 +8,7 @@ const LATELY = 60;
 /** What has no true zero repeats by a difference, everything else by a share of its value. */
 const withoutZero = new Set(["ph", "temperature", "redox"]);
 
-/** How well pairs of a method or a meter repeat at a value, from those before a moment; undefined while there are too few. */
+/** How well pairs of a method or a meter repeat at a value, from those before a moment that were not taken out; undefined while there are too few. */
 export async function repeatabilityOf(
   trx: Knex,
   { instrument_id, parameter, value }: { instrument_id: string; parameter: string; value: number | null },
@@ -20,6 +20,7 @@ export async function repeatabilityOf(
     .where("measured_at", "<", before)
     .whereNotNull("pair_range")
     .whereNotNull("value")
+    .whereNot("verdict", "void")
     .orderBy("measured_at", "desc")
     .limit(LATELY)
     .select("pair_range", "value");

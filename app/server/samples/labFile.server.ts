@@ -1,6 +1,5 @@
 import { createHash } from "node:crypto";
 import type { Knex } from "knex";
-import Papa from "papaparse";
 import { ulid } from "ulid";
 import type { LabResult } from "../../../core/samples/custodyEvents";
 import {
@@ -12,6 +11,7 @@ import {
   readLabLines,
 } from "../../../core/samples/labResults";
 import { postEvents } from "../bench/bench.server";
+import { readTable, type TextTable } from "../platform/readTable.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 import { batchState } from "./batches.server";
@@ -19,33 +19,18 @@ import { batchState } from "./batches.server";
 /** So many lines, and so many characters, are what one file of a laboratory may have. */
 const fileLimits = { lines: 2000, characters: 1_000_000 } as const;
 
-/** What a file holds, before anything of it is kept. */
-export interface LabFile {
-  head: string[];
-  rows: Record<string, string>[];
-}
-
-/** Reads a table of text: comma, semicolon or tabs between its columns. Errors: a sentence. */
-export function readLabFile(text: string): LabFile | { message: string } {
+/** Reads what a laboratory sent. Errors: a sentence. */
+export function readLabFile(text: string): TextTable | { message: string } {
   if (text.trim() === "") return { message: "Choose a file, or paste its lines." };
   if (text.length > fileLimits.characters)
     return { message: "This file is longer than a million characters. Send it in parts." };
-  const { data, meta, errors } = Papa.parse<Record<string, string>>(text.replace(/^\uFEFF/, ""), {
-    header: true,
-    skipEmptyLines: "greedy",
-    transformHeader: (h) => h.trim(),
-  });
-  const head = (meta.fields ?? []).filter(Boolean);
-  if (head.length < neededFields.length || data.length === 0)
+  const table = readTable(text);
+  if ("message" in table) return table;
+  if (table.head.length < neededFields.length)
     return { message: "Its first line names the columns, and at least one line follows." };
-  if (data.length > fileLimits.lines)
+  if (table.rows.length > fileLimits.lines)
     return { message: `More than ${fileLimits.lines} lines. Send it in parts.` };
-  const broken = errors.find((e) => e.type === "Quotes" || e.type === "FieldMismatch");
-  if (broken?.row !== undefined)
-    return {
-      message: `Line ${broken.row + 2} has another number of columns than the first. Look at it again.`,
-    };
-  return { head, rows: data };
+  return table;
 }
 
 /** The mapping that served for the last file of a laboratory, where all its columns are there again; otherwise a guess. */
@@ -66,7 +51,7 @@ export async function mappingFor(
 export async function dryRun(
   db: Knex,
   batchId: string,
-  file: LabFile,
+  file: TextTable,
   mapping: LabMapping,
   now: string,
 ): Promise<{ results: LabResult[]; refused: RefusedLine[] } | { message: string }> {
