@@ -22,15 +22,12 @@ const meterHistorySchema = z.object({
   ph_slope: z.object({ percent: z.number(), at: z.string() }).nullable(),
   oxygen_first_sensitivity: z.number().nullable(),
   oxygen_zero: z.object({ signal: z.number(), at: z.string() }).nullable(),
-  /** For a check: when each measurand was last known to be right. */
-  last_good: z.partialRecord(z.enum(measurands), z.string()),
 });
 export type MeterHistory = z.infer<typeof meterHistorySchema>;
 export const noHistory: MeterHistory = {
   ph_slope: null,
   oxygen_first_sensitivity: null,
   oxygen_zero: null,
-  last_good: {},
 };
 
 const startedSchema = eventBaseSchema.extend({

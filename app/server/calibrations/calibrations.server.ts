@@ -156,18 +156,11 @@ export async function meterHistory(db: Knex, meter: Meter): Promise<MeterHistory
   const withZero = results.find(({ result }) => result.points.some((p) => p.role === "zero"));
   const zeroPoint = withZero?.result.points.find((p) => p.role === "zero");
   const first = results.at(-1)?.result.figures.find((f) => f.key === "sensitivity")?.value ?? null;
-  const passed = await lastPassedChecks(db, meter.id);
-  const last_good: MeterHistory["last_good"] = {};
-  for (const c of await latestCalibrations(db, meter.id)) {
-    const check = passed.get(c.measurand);
-    last_good[c.measurand] = check && check > c.finished_at ? check : c.finished_at;
-  }
   return {
     ph_slope: slope ? { percent: slope.trend, at: slope.finished_at } : null,
     oxygen_first_sensitivity: first,
     oxygen_zero:
       withZero && zeroPoint ? { signal: zeroPoint.signal ?? zeroPoint.as_found ?? 0, at: withZero.at } : null,
-    last_good,
   };
 }
 

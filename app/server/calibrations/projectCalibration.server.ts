@@ -10,10 +10,11 @@ import { filledFrom } from "../meters/meters.server";
 import { insertRows } from "../platform/insertMany";
 import { writeJournal } from "../platform/journal.server";
 import { pack } from "../platform/pack.server";
-import { anyReadingBetween, endCalibrations } from "../results/news.server";
+import { anyReadingOfCheck, endCalibrations, narrowFailedChecks } from "../results/news.server";
 import { rulesOfVersion } from "../rules/rules.server";
 import { lotsOfIds } from "../stock/lots.server";
 import { type LotUse, portionOf, writeUses } from "../stock/lotUses.server";
+import { lastGoodBefore } from "./checks.server";
 
 /** What the sensors of a calibration were filled with: it is used by them all the time, and counted when it was filled in. */
 async function electrolyteOf(trx: Knex, state: CalibrationState, zone: string): Promise<LotUse[]> {
@@ -96,6 +97,9 @@ export async function projectCalibration(
     calibrationRow(work, state, judged, by, calibrationValidUntil(judged.result.measurand, finished, rules)),
   );
   await insertRows(trx, "calibrations", rows, 10);
+  for (const { meter_id, measurand, finished_at, verdict } of rows)
+    if (meter_id && verdict !== "failed")
+      await narrowFailedChecks(trx, { meter_id, measurand, at: finished_at });
   await writePours(trx, work.id, state, rules.zone);
   await writeJournal(
     trx,
@@ -134,15 +138,16 @@ export async function projectCheck(
       measurand,
       moment,
       at,
-      last_good_at: state.history.last_good[measurand] ?? state.started_at,
+      last_good_at: (await lastGoodBefore(trx, work.meter_id, measurand, at)) || state.started_at,
       passed,
       counts: true,
       settled: passed,
       outcome: JSON.stringify(outcome),
       person_id: by,
     };
-    row.settled ||= !(await anyReadingBetween(trx, row));
+    row.settled ||= !(await anyReadingOfCheck(trx, row));
     await trx("checks").insert(row);
+    if (passed) await narrowFailedChecks(trx, row);
     if (!passed || (moment === "closing" && rules.calibration.interval === "outing")) {
       await endCalibrations(trx, work.meter_id, measurand, at);
     }

@@ -8,7 +8,7 @@ import { showTime } from "../../../core/time/words";
 import { dayEnd, dayStart } from "../../../core/time/zone";
 import { listMeters, type Meter } from "../meters/meters.server";
 import { checksDue } from "../quality/checksDue.server";
-import { type CheckRow, readingsOfCheck } from "../results/news.server";
+import { type CheckRow, readingsAfterEnd, readingsOfCheck } from "../results/news.server";
 import { pendingRejudgings, type Rejudging } from "../results/rejudge.server";
 import { rulesInForce } from "../rules/rules.server";
 import type { DueEntry } from "./dueEntry";
@@ -283,9 +283,10 @@ async function rejudgingsDue(db: Knex, now: string): Promise<DueEntry[]> {
   );
   const works = new Map<string, { meter_id: string; n: number }>();
   for (const check of open) {
-    const count = await readingsOfCheck(db, check).limit(1001).select("readings.id");
+    const before = await readingsOfCheck(db, check).limit(1001).select("readings.id");
+    const after = await readingsAfterEnd(db, check, check.at).limit(1001).select("readings.id");
     const entry = works.get(check.work_id) ?? { meter_id: check.meter_id, n: 0 };
-    works.set(check.work_id, { ...entry, n: entry.n + count.length });
+    works.set(check.work_id, { ...entry, n: entry.n + before.length + after.length });
   }
   const entry = (id: string, meter_id: string, n: number, detail: string, href: string): DueEntry => ({
     id: `rejudge-${id}`,
@@ -313,18 +314,7 @@ async function rejudgingsDue(db: Knex, now: string): Promise<DueEntry[]> {
     .select("service_log.id", "service_log.meter_id", "sensors.measurand", "service_log.ends_at");
   const late: DueEntry[] = [];
   for (const s of services) {
-    const touched = await db("readings")
-      .where({ meter_id: s.meter_id, parameter: s.measurand })
-      .where("measured_at", ">", s.ends_at)
-      .whereIn(
-        "calibration_id",
-        db("calibrations")
-          .where({ meter_id: s.meter_id, measurand: s.measurand })
-          .where("finished_at", "<=", s.ends_at)
-          .select("id"),
-      )
-      .limit(1001)
-      .select("id");
+    const touched = await readingsAfterEnd(db, s, s.ends_at).limit(1001).select("readings.id");
     if (touched.length) {
       late.push(
         entry(
@@ -339,7 +329,7 @@ async function rejudgingsDue(db: Knex, now: string): Promise<DueEntry[]> {
   }
   return [
     ...[...works].flatMap(([id, { meter_id, n }]) =>
-      n ? [entry(id, meter_id, n, "the check after them failed", `/checks/${id}`)] : [],
+      n ? [entry(id, meter_id, n, "a check of it failed", `/checks/${id}`)] : [],
     ),
     ...late,
   ];

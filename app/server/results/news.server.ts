@@ -42,10 +42,47 @@ export const readingsOfCheck = (
     .where("readings.measured_at", ">", last_good_at)
     .where("readings.measured_at", "<=", at);
 
-export const anyReadingBetween = async (
+/** The readings of a meter after a moment at which what they rest on had ended: a check that failed, or a sensor that was changed. */
+export const readingsAfterEnd = (
+  db: Knex,
+  { meter_id, measurand }: Pick<CheckRow, "meter_id" | "measurand">,
+  at: string,
+): Knex.QueryBuilder =>
+  db("readings")
+    .where({ "readings.meter_id": meter_id, "readings.parameter": measurand })
+    .where("readings.measured_at", ">", at)
+    .whereIn(
+      "readings.calibration_id",
+      db("calibrations").where({ meter_id, measurand }).where("finished_at", "<=", at).select("id"),
+    );
+
+/** Whether there is a reading that a failed check speaks of, before or after it. */
+export const anyReadingOfCheck = async (
   db: Knex,
   check: Parameters<typeof readingsOfCheck>[1],
-): Promise<boolean> => (await readingsOfCheck(db, check).first("readings.id")) !== undefined;
+): Promise<boolean> =>
+  (await readingsOfCheck(db, check).first("readings.id")) !== undefined ||
+  (await readingsAfterEnd(db, check, check.at).first("readings.id")) !== undefined;
+
+/**
+ * A check that passed, or a calibration, that comes to be known after a failed check of a later moment says until when all was right: only what
+ * was measured between the two is still in doubt. Where somebody has acted on the failed one already, that stands.
+ */
+export async function narrowFailedChecks(
+  trx: Knex,
+  { meter_id, measurand, at }: Pick<CheckRow, "meter_id" | "measurand" | "at">,
+): Promise<void> {
+  const confirmed = trx("rejudgings").where({ kind: "check" }).select("subject_id");
+  const failed: CheckRow[] = await trx("checks")
+    .where({ meter_id, measurand, passed: false })
+    .where("at", ">", at)
+    .where("last_good_at", "<", at)
+    .whereNotIn("work_id", confirmed);
+  for (const check of failed) {
+    const settled = !(await anyReadingOfCheck(trx, { ...check, last_good_at: at }));
+    await trx("checks").where({ id: check.id }).update({ last_good_at: at, settled });
+  }
+}
 
 /**
  * What is known of a meter, by a re-judging that somebody confirmed, of the moment at which something was measured: a

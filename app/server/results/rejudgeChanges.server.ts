@@ -17,7 +17,7 @@ import {
   evidenceReader,
   withEvidence,
 } from "./evidenceDocument.server";
-import { type CheckRow, checkFacts, readingsOfCheck } from "./news.server";
+import { type CheckRow, checkFacts, readingsAfterEnd, readingsOfCheck } from "./news.server";
 import type { RejudgingRequest } from "./rejudge.server";
 import { reportedColumns } from "./reportedValue.server";
 
@@ -57,10 +57,10 @@ export async function batchesOf(db: Knex, { kind, subject_id }: RejudgingRequest
   switch (kind) {
     case "check": {
       const checks: CheckRow[] = await db("checks").where({ work_id: subject_id, passed: false });
-      return checks.map((c) => ({
-        news: { kind: "check", ...checkFacts(c) },
-        readings: () => readingsOfCheck(db, c),
-      }));
+      return checks.flatMap((c): Batch[] => [
+        { news: { kind: "check", ...checkFacts(c) }, readings: () => readingsOfCheck(db, c) },
+        { news: { kind: "calibration-ended", at: c.at }, readings: () => readingsAfterEnd(db, c, c.at) },
+      ]);
     }
     case "lot": {
       const withdrawn = await doubtedBy(db, subject_id);
@@ -91,10 +91,7 @@ export async function batchesOf(db: Knex, { kind, subject_id }: RejudgingRequest
       return [
         {
           news: { kind: "calibration-ended", at: ends_at },
-          readings: () =>
-            db("readings")
-              .where({ meter_id, parameter: measurand })
-              .where("readings.measured_at", ">", ends_at),
+          readings: () => readingsAfterEnd(db, { meter_id, measurand }, ends_at),
         },
       ];
     }

@@ -8,7 +8,7 @@ import { writeJournal } from "../platform/journal.server";
 import { remembered } from "../platform/remembered";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
-import { anyReadingBetween, type CheckRow } from "../results/news.server";
+import { anyReadingOfCheck, type CheckRow } from "../results/news.server";
 import { rulesInForce } from "../rules/rules.server";
 import { noteEmptied } from "./lotUses.server";
 
@@ -160,7 +160,7 @@ async function discountChecks(trx: Knex, { id, lot }: StoredLot): Promise<void> 
     });
     for (const failed of after) {
       const last_good_at = await lastGoodBefore(trx, failed.meter_id, measurand, check.at);
-      const settled = !(await anyReadingBetween(trx, { ...failed, last_good_at }));
+      const settled = !(await anyReadingOfCheck(trx, { ...failed, last_good_at }));
       await trx("checks").where({ id: failed.id }).update({ last_good_at, settled });
     }
   }
