@@ -66,6 +66,8 @@ export interface CheckEvidence {
   grade: DriftGrade | null;
   /** What was added to the reading to correct it. */
   correction: number;
+  /** Why what it was made with is not trusted any more: then it says nothing, and corrects nothing. */
+  doubt?: string;
 }
 
 /** A result that somebody took out of the record, and why. It stays to be seen. */

@@ -38,8 +38,12 @@ export interface CheckFacts {
 /** New evidence that touches readings made before it. */
 export type NewEvidence =
   | ({ kind: "check" } & CheckFacts)
-  /** A lot that was withdrawn with all that was made from it, each with what is to be said of it. */
-  | { kind: "lot-withdrawn"; lots: Readonly<Record<string, string>> }
+  /** A lot that was withdrawn with all that was made from it, each with what is to be said of it; and the checks that were made with them. */
+  | {
+      kind: "lot-withdrawn";
+      lots: Readonly<Record<string, string>>;
+      checks: Readonly<Record<string, string>>;
+    }
   /** The sensor was renewed, or what was in force ended otherwise, at a moment that lies in the past. */
   | { kind: "calibration-ended"; at: string }
   | { kind: "rules" }
@@ -111,13 +115,28 @@ function withDoubtedBottle(evidence: ReadingEvidence, lots: Doubted): ReadingEvi
   return quality && doubt ? { ...evidence, quality: { ...quality, doubt } } : evidence;
 }
 
+/** The check that followed, where what it was made with is not trusted: it neither corrects nor holds. */
+function withDoubtedCheck(
+  evidence: ReadingEvidence,
+  checks: Readonly<Record<string, string>>,
+): ReadingEvidence {
+  const { check } = evidence;
+  const doubt = check ? checks[check.check_id] : undefined;
+  return check && doubt
+    ? { ...evidence, check: { ...check, corrected: false, correction: 0, grade: null, doubt } }
+    : evidence;
+}
+
 /** The evidence with what is new in it. */
 function withNew(evidence: ReadingEvidence, news: NewEvidence, rules: HouseRules): ReadingEvidence {
   switch (news.kind) {
     case "check":
       return { ...evidence, check: checkEvidence(evidence, news) };
     case "lot-withdrawn":
-      return withDoubtedBottle(withDoubtedCalibration(evidence, news.lots), news.lots);
+      return withDoubtedCheck(
+        withDoubtedBottle(withDoubtedCalibration(evidence, news.lots), news.lots),
+        news.checks,
+      );
     case "calibration-ended": {
       const { calibration } = evidence;
       if (!calibration || calibration.finished_at > news.at || calibration.valid_until <= news.at)

@@ -20,7 +20,9 @@ export function CheckReport({ loaded, state }: { loaded: LoadedCalibration; stat
   const first = checks[0];
   if (!first) return <NothingJudged meter={meter} state={state} />;
   const failed = checks.filter((c) => !c.passed);
-  const words = failed.map((c) => measurandFacts[c.measurand].word).join(", ");
+  const counted = failed.filter((c) => c.counts);
+  const doubted = checks.filter((c) => !c.counts);
+  const wordsOf = (some: readonly Check[]) => some.map((c) => measurandFacts[c.measurand].word).join(", ");
   return (
     <>
       <main>
@@ -31,10 +33,12 @@ export function CheckReport({ loaded, state }: { loaded: LoadedCalibration; stat
           {showTime(first.at, rules.zone, "both")} · by {first.by}
         </p>
         <div className="headline" role="status">
-          <VerdictMark verdict={failed.length ? "failed" : "sound"} size={30} />
-          {failed.length
-            ? `Off for ${words}. Calibrate before the next reading.`
-            : "Passed. The readings before it may stand."}
+          <VerdictMark verdict={counted.length ? "failed" : doubted.length ? "held" : "sound"} size={30} />
+          {counted.length
+            ? `Off for ${wordsOf(counted)}. Calibrate before the next reading.`
+            : doubted.length
+              ? `${failed.length ? "Off" : "Passed"}, against a standard that is not trusted. Check again.`
+              : "Passed. The readings before it may stand."}
         </div>
         <section className="sheet">
           <div className="resultline">
@@ -43,6 +47,12 @@ export function CheckReport({ loaded, state }: { loaded: LoadedCalibration; stat
             ))}
           </div>
         </section>
+        {doubted.length > 0 && (
+          <p className="note">
+            A standard of this check is not trusted any more: for {wordsOf(doubted)} it says nothing of the
+            readings before it, and corrects none. Check {meter.code} with another bottle.
+          </p>
+        )}
         {loaded.rejudging && (
           <Rejudging
             state={loaded.rejudging}

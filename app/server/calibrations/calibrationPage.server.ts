@@ -29,7 +29,7 @@ export async function loadCalibration(db: Knex, workId: string, person: Person) 
     events: await calibrationEvents(db, work.id).catch(orUnreadable(work.id)),
     finished,
     checks,
-    rejudging: checks.some((c) => !c.passed)
+    rejudging: checks.some((c) => !c.passed && c.counts)
       ? await rejudgingState(db, { kind: "check", subject_id: work.id })
       : null,
     person,

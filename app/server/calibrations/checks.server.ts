@@ -13,15 +13,18 @@ export interface Check {
   at: string;
   last_good_at: string;
   passed: boolean;
+  /** Whether it says something: false once its standard is not trusted any more. */
+  counts: boolean;
   outcome: CheckOutcome;
   by: string;
 }
 
-type Row = Omit<Check, "passed" | "outcome"> & { passed: number; outcome: string };
+type Row = Omit<Check, "passed" | "counts" | "outcome"> & { passed: number; counts: number; outcome: string };
 
 const fromRow = (row: Row): Check => ({
   ...row,
   passed: Boolean(row.passed),
+  counts: Boolean(row.counts),
   outcome: JSON.parse(row.outcome),
 });
 
@@ -35,6 +38,7 @@ const columns = [
   "checks.at",
   "checks.last_good_at",
   "checks.passed",
+  "checks.counts",
   "checks.outcome",
   "people.name as by",
 ];

@@ -13,7 +13,7 @@ import { pack } from "../platform/pack.server";
 import { anyReadingOfCheck, endCalibrations, narrowFailedChecks } from "../results/news.server";
 import { rulesOfVersion } from "../rules/rules.server";
 import { lotsOfIds } from "../stock/lots.server";
-import { type LotUse, portionOf, writeUses } from "../stock/lotUses.server";
+import { doubtedLots, type LotUse, portionOf, writeUses } from "../stock/lotUses.server";
 import { lastGoodBefore } from "./checks.server";
 
 /** What the sensors of a calibration were filled with: it is used by them all the time, and counted when it was filled in. */
@@ -114,6 +114,10 @@ export async function projectCalibration(
   );
 }
 
+/** The bottle that stands at a station; no text for what is in no bottle. */
+const stationLot = (state: CalibrationState, station: number): string =>
+  state.stations[station]?.standard?.id ?? "";
+
 /** Writes what a check found. A failed one ends the calibration; under the rule "each outing" so does a closing one. */
 export async function projectCheck(
   trx: Knex,
@@ -127,6 +131,9 @@ export async function projectCheck(
   const moment = state.moment ?? "interim";
   const outcomes = checkOutcomes(state, rules);
   await writePours(trx, work.id, state, rules.zone);
+  // A bottle may have been withdrawn while the check went on.
+  const used = outcomes.map((o) => stationLot(state, o.station)).filter(Boolean);
+  const doubts = await doubtedLots(trx, used, finished, rules.zone);
   for (const outcome of outcomes) {
     const { measurand, passed } = outcome;
     // What counts is when the standard was measured, not when somebody pressed "finish".
@@ -140,15 +147,15 @@ export async function projectCheck(
       at,
       last_good_at: (await lastGoodBefore(trx, work.meter_id, measurand, at)) || state.started_at,
       passed,
-      counts: true,
+      counts: !doubts.has(stationLot(state, outcome.station)),
       settled: passed,
       outcome: JSON.stringify(outcome),
       person_id: by,
     };
-    row.settled ||= !(await anyReadingOfCheck(trx, row));
+    row.settled ||= !row.counts || !(await anyReadingOfCheck(trx, row));
     await trx("checks").insert(row);
-    if (passed) await narrowFailedChecks(trx, row);
-    if (!passed || (moment === "closing" && rules.calibration.interval === "outing")) {
+    if (passed && row.counts) await narrowFailedChecks(trx, row);
+    if ((!passed && row.counts) || (moment === "closing" && rules.calibration.interval === "outing")) {
       await endCalibrations(trx, work.meter_id, measurand, at);
     }
   }

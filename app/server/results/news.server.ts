@@ -7,6 +7,8 @@ import type { BenchWork } from "../bench/benchWork.server";
 import { rulesOfVersion } from "../rules/rules.server";
 
 export interface CheckRow {
+  /** Whether it says something: false once what it was made with is not trusted any more. */
+  counts: number | boolean;
   id: string;
   work_id: string;
   meter_id: string;
@@ -42,6 +44,9 @@ export const readingsOfCheck = (
     .where("readings.measured_at", ">", last_good_at)
     .where("readings.measured_at", "<=", at);
 
+/** What was read after a moment rests on one of the last calibrations before it, if on none after it. */
+const lastBefore = 5;
+
 /** The readings of a meter after a moment at which what they rest on had ended: a check that failed, or a sensor that was changed. */
 export const readingsAfterEnd = (
   db: Knex,
@@ -49,11 +54,15 @@ export const readingsAfterEnd = (
   at: string,
 ): Knex.QueryBuilder =>
   db("readings")
-    .where({ "readings.meter_id": meter_id, "readings.parameter": measurand })
     .where("readings.measured_at", ">", at)
     .whereIn(
       "readings.calibration_id",
-      db("calibrations").where({ meter_id, measurand }).where("finished_at", "<=", at).select("id"),
+      db("calibrations")
+        .where({ meter_id, measurand })
+        .where("finished_at", "<=", at)
+        .orderBy("finished_at", "desc")
+        .limit(lastBefore)
+        .select("id"),
     );
 
 /** Whether there is a reading that a failed check speaks of, before or after it. */
@@ -74,7 +83,7 @@ export async function narrowFailedChecks(
 ): Promise<void> {
   const confirmed = trx("rejudgings").where({ kind: "check" }).select("subject_id");
   const failed: CheckRow[] = await trx("checks")
-    .where({ meter_id, measurand, passed: false })
+    .where({ meter_id, measurand, passed: false, counts: true })
     .where("at", ">", at)
     .where("last_good_at", "<", at)
     .whereNotIn("work_id", confirmed);
@@ -99,7 +108,8 @@ export async function newsOfMeter(
     .join("rejudgings", (on) => {
       on.on("rejudgings.subject_id", "checks.work_id").andOnVal("rejudgings.kind", "check");
     })
-    .where({ "checks.meter_id": meterId, "checks.measurand": measurand, "checks.passed": false })
+    .where({ "checks.meter_id": meterId, "checks.measurand": measurand })
+    .where({ "checks.passed": false, "checks.counts": true })
     .where("checks.at", ">=", measuredAt)
     .where("checks.last_good_at", "<", measuredAt)
     .orderBy("checks.at")
@@ -117,11 +127,29 @@ export async function unsettleChecks(
   if (!meterId) return;
   const confirmed = trx("rejudgings").where({ kind: "check" }).select("subject_id");
   await trx("checks")
-    .where({ meter_id: meterId, measurand, passed: false, settled: true })
+    .where({ meter_id: meterId, measurand, passed: false, counts: true, settled: true })
     .where("at", ">=", measuredAt)
     .where("last_good_at", "<", measuredAt)
     .whereNotIn("work_id", confirmed)
     .update({ settled: false });
+}
+
+/** The checks whose standard is one of some lots that are in doubt, each with what is to be said of it. */
+export async function checksInDoubt(
+  db: Knex,
+  { works, lots }: { works: () => Knex.QueryBuilder; lots: Readonly<Record<string, string>> },
+): Promise<{ check: CheckRow; sentence: string }[]> {
+  const rows: (CheckRow & { lot_id: string; slot: string })[] = await db("checks")
+    .join("lot_uses as u", "u.work_id", "checks.work_id")
+    .where("u.role", "standard")
+    .whereIn("checks.work_id", works())
+    .orderBy("checks.id")
+    .select("checks.*", "u.lot_id", "u.slot");
+  return rows.flatMap(({ lot_id, slot, ...check }) => {
+    const { station } = JSON.parse(check.outcome) as CheckOutcome;
+    const sentence = slot === String(station) ? lots[lot_id] : undefined;
+    return sentence ? [{ check, sentence }] : [];
+  });
 }
 
 /** Ends what is in force of a meter at a moment: calibrations made before it hold no longer than that. */

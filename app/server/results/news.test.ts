@@ -8,15 +8,19 @@ import { latestCalibrations } from "../calibrations/calibrations.server";
 import { lastPassedChecks } from "../calibrations/checks.server";
 import { dueList } from "../day/due.server";
 import { recordService } from "../meters/meters.server";
-import { changeLot, lotHistory } from "../stock/lots.server";
+import { addLot, changeLot, lotHistory } from "../stock/lots.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { meterEvidence } from "../testing/meterEvidence";
 import {
   beginReading,
+  calibratedPh,
   calibratedPond,
   checkedPond,
   liveSignals,
+  phReading,
   pondReading,
+  type TestBench,
+  testLot,
   wholeRun,
 } from "../testing/testBench";
 import { findReading, judgementsOf } from "./readings.server";
@@ -30,6 +34,15 @@ const right = { conductivity: 718, ph: 0, oxygen: 90 };
 /** pH 0.30 too high. */
 const drifted = { ...right, ph: -17.75 };
 const ofCheck = (subject_id: string) => ({ kind: "check" as const, subject_id });
+
+/** The bench with another bottle of the conductivity standard. */
+async function withOther(): Promise<TestBench> {
+  const { db, person } = use.bench;
+  const lot = testLot("conductivity-standard", "", 718, { code: "L-718-2" });
+  const standard = await addLot(db, lot, person, hour(7));
+  if (!standard) throw new Error("There is a bottle of this code.");
+  return { ...use.bench, standard };
+}
 
 /** A reading whose portions are captured at one moment and which is finished at another. */
 async function readingFinished(
@@ -65,6 +78,48 @@ describe("what decides which check covers a reading", () => {
     await rejudged(check);
     expect(meterEvidence(await findReading(db, recordId(work, "ph"))).check).toMatchObject({ passed: false });
   });
+});
+
+describe("what is finished later than what was measured after it", () => {
+  it("holds a reading made after a check that failed, though nobody had pressed finish", async () => {
+    const { db, pond } = use.bench;
+    await calibratedPond(use.bench, hour(8));
+    await pondReading(use.bench, water, hour(9));
+    const after = recordId(await pondReading(use.bench, water, hour(11)), "ph");
+    expect((await findReading(db, after))?.verdict).toBe("sound");
+    // Its standards were measured at ten.
+    const check = await checkedPond(use.bench, drifted, hour(10), "interim");
+    const asked = (await dueList(db, hour(12))).filter((d) => d.kind === "rejudge");
+    expect(asked.map((d) => d.title)).toEqual(["Look at 2 readings of M-1"]);
+    await rejudged(check);
+    const held = await findReading(db, after);
+    expect(held?.verdict).toBe("held");
+    expect(held?.findings.map((f) => f.sentence).join()).toContain("had run out");
+    // What the check said nothing against stays as it was.
+    const other = recordId(held?.work_id ?? "", "conductivity");
+    expect((await findReading(db, other))?.verdict).toBe("sound");
+    expect((await latestCalibrations(db, pond.id)).find((c) => c.measurand === "ph")?.valid_until).toBe(
+      hour(10),
+    );
+    expect(await verifyJournal(db)).toBeNull();
+  });
+
+  it.each(["a check that passed", "a calibration"])(
+    "leaves in doubt only what came after %s, also when that comes last",
+    async (what) => {
+      const { db } = use.bench;
+      await calibratedPond(use.bench, hour(8));
+      const early = recordId(await pondReading(use.bench, water, hour(9)), "ph");
+      const later = recordId(await pondReading(use.bench, water, hour(11)), "ph");
+      const failed = await checkedPond(use.bench, drifted, hour(12));
+      if (what === "a calibration") await calibratedPond(use.bench, hour(10));
+      else await checkedPond(use.bench, right, hour(10), "interim");
+      expect((await dueList(db, hour(13))).map((d) => d.title)).toContain("Look at 1 reading of M-1");
+      await rejudged(failed);
+      expect(meterEvidence(await findReading(db, early)).check).toBeNull();
+      expect(meterEvidence(await findReading(db, later)).check).toMatchObject({ last_good_at: hour(10) });
+    },
+  );
 });
 
 describe("a reading that arrives after a re-judging was confirmed", () => {
@@ -160,7 +215,7 @@ describe("a lot that is withdrawn", () => {
     await calibratedPond(use.bench, hour(8));
     const early = await pondReading(use.bench, water, hour(9));
     await checkedPond(use.bench, right, hour(10), "interim");
-    const check = await checkedPond(use.bench, { ...right, conductivity: 640 }, hour(12));
+    const check = await checkedPond(await withOther(), { ...right, conductivity: 640 }, hour(12));
     await rejudged(check);
     const evidence = async () => meterEvidence(await findReading(db, recordId(early, "conductivity")));
     expect((await evidence()).check).toBeNull();
@@ -171,6 +226,59 @@ describe("a lot that is withdrawn", () => {
     expect((await dueList(db, hour(13))).map((d) => d.title)).toContain("Look at 1 reading of M-1");
     await rejudged(check);
     expect((await evidence()).check).toMatchObject({ passed: false, last_good_at: hour(8) });
+  });
+
+  it("takes back what a check made with it had corrected, and what it asked for", async () => {
+    const { db, person, pond } = use.bench;
+    const other = await withOther();
+    await calibratedPond(use.bench, hour(8));
+    const early = recordId(await pondReading(use.bench, water, hour(9)), "conductivity");
+    const first = await checkedPond(other, { ...right, conductivity: 790 }, hour(10), "interim");
+    await rejudged(first);
+    const corrected = await findReading(db, early);
+    expect(corrected?.verdict).toBe("qualified");
+    expect(corrected?.value).not.toBe(corrected?.measured_value);
+    await calibratedPond(use.bench, hour(11));
+    await pondReading(use.bench, water, hour(12));
+    await checkedPond(other, { ...right, conductivity: 790 }, hour(13));
+    const asked = async () => (await dueList(db, hour(14))).map((d) => d.title);
+    expect(await asked()).toContain("Look at 1 reading of M-1");
+    const withdrawn = { on: "2026-04-12", since: "2026-04-12", reason: "evaporated" };
+    await changeLot(db, other.standard.id, (l) => ({ ...l, withdrawn }), person, hour(14), "evaporated");
+    expect(await asked()).not.toContain("Look at 1 reading of M-1");
+    const lot = { kind: "lot" as const, subject_id: other.standard.id };
+    await runRejudging(db, await confirmRejudging(db, lot, "it evaporated", person, hour(14)), hour(14));
+    const now = await findReading(db, early);
+    expect(now).toMatchObject({ verdict: "sound", grade: null, value: corrected?.measured_value });
+    expect(meterEvidence(now).check).toMatchObject({ corrected: false, correction: 0 });
+    expect(meterEvidence(now).check?.doubt).toContain("evaporated");
+    // A check that goes on meanwhile ends up the same.
+    const late = await checkedPond(other, { ...right, conductivity: 790 }, hour(15), "interim");
+    const row = await db("checks").where({ work_id: late, measurand: "conductivity" }).first();
+    expect([Boolean(row.counts), Boolean(row.settled)]).toEqual([false, true]);
+    const [inForce] = (await latestCalibrations(db, pond.id)).filter((c) => c.measurand === "conductivity");
+    expect(inForce?.valid_until).toBe(hour(13));
+  });
+
+  it("holds what was read of it by a meter that was calibrated with it, once", async () => {
+    const { db, person, lots } = use.bench;
+    const [seven] = lots;
+    if (!seven) throw new Error("There is no buffer.");
+    await calibratedPh(use.bench, hour(8));
+    const subject = {
+      kind: "control" as const,
+      code: "CS-7",
+      lot_id: seven.id,
+      expected: 7,
+      uncertainty: 0.02,
+    };
+    const id = recordId(await phReading(use.bench, 0, hour(9), "CS-7", subject), "ph");
+    const withdrawn = { on: "2026-04-12", since: "2026-04-12", reason: "mould" };
+    await changeLot(db, seven.id, (l) => ({ ...l, withdrawn }), person, hour(13), "mould");
+    const lot = { kind: "lot" as const, subject_id: seven.id };
+    await runRejudging(db, await confirmRejudging(db, lot, "mould", person, hour(14)), hour(14));
+    expect((await findReading(db, id))?.verdict).toBe("held");
+    expect(await judgementsOf(db, id)).toHaveLength(2);
   });
 
   it("is withdrawn once, however often it is said", async () => {

@@ -17,7 +17,7 @@ import {
   evidenceReader,
   withEvidence,
 } from "./evidenceDocument.server";
-import { type CheckRow, checkFacts, readingsAfterEnd, readingsOfCheck } from "./news.server";
+import { type CheckRow, checkFacts, checksInDoubt, readingsAfterEnd, readingsOfCheck } from "./news.server";
 import type { RejudgingRequest } from "./rejudge.server";
 import { reportedColumns } from "./reportedValue.server";
 
@@ -56,7 +56,11 @@ const columns = [
 export async function batchesOf(db: Knex, { kind, subject_id }: RejudgingRequest): Promise<Batch[]> {
   switch (kind) {
     case "check": {
-      const checks: CheckRow[] = await db("checks").where({ work_id: subject_id, passed: false });
+      const checks: CheckRow[] = await db("checks").where({
+        work_id: subject_id,
+        passed: false,
+        counts: true,
+      });
       return checks.flatMap((c): Batch[] => [
         { news: { kind: "check", ...checkFacts(c) }, readings: () => readingsOfCheck(db, c) },
         { news: { kind: "calibration-ended", at: c.at }, readings: () => readingsAfterEnd(db, c, c.at) },
@@ -66,18 +70,24 @@ export async function batchesOf(db: Knex, { kind, subject_id }: RejudgingRequest
       const withdrawn = await doubtedBy(db, subject_id);
       if (!withdrawn) return [];
       const { since, lots, works } = withdrawn;
-      const news = { kind: "lot-withdrawn" as const, lots };
-      return [
-        {
-          news,
-          readings: () =>
-            db("readings").whereIn(
-              "calibration_id",
-              db("calibrations").whereIn("work_id", works()).where("finished_at", ">=", since).select("id"),
-            ),
-        },
-        { news, readings: () => db("readings").whereIn("readings.work_id", works()) },
-      ];
+      const doubted = await checksInDoubt(db, withdrawn);
+      const checks = Object.fromEntries(doubted.map(({ check, sentence }) => [check.id, sentence]));
+      const news = { kind: "lot-withdrawn" as const, lots, checks };
+      // One reading may be touched in several ways; it is judged once.
+      const ids = () =>
+        db("readings")
+          .whereIn(
+            "calibration_id",
+            db("calibrations").whereIn("work_id", works()).where("finished_at", ">=", since).select("id"),
+          )
+          .select("readings.id")
+          .union([
+            db("readings").whereIn("work_id", works()).select("readings.id"),
+            ...doubted
+              .filter(({ check }) => !check.passed)
+              .map(({ check }) => readingsOfCheck(db, check).select("readings.id")),
+          ]);
+      return [{ news, readings: () => db("readings").whereIn("readings.id", ids()) }];
     }
     case "service": {
       const entry: { meter_id: string; measurand: Measurand; ends_at: string } | undefined = await db(

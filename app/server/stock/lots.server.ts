@@ -1,16 +1,14 @@
 import type { Knex } from "knex";
 import { ulid } from "ulid";
-import { isStandard, type Lot, lotCondition, lotSchema, portionsLeft } from "../../../core/stock/lot";
-import { standardFacts } from "../../../core/stock/standard";
-import { addDays, dayStart } from "../../../core/time/zone";
+import { type Lot, lotCondition, lotSchema, portionsLeft } from "../../../core/stock/lot";
+import { addDays } from "../../../core/time/zone";
 import { lastGoodBefore } from "../calibrations/checks.server";
 import { writeJournal } from "../platform/journal.server";
 import { remembered } from "../platform/remembered";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
-import { anyReadingOfCheck, type CheckRow } from "../results/news.server";
-import { rulesInForce } from "../rules/rules.server";
-import { noteEmptied } from "./lotUses.server";
+import { anyReadingOfCheck, type CheckRow, checksInDoubt } from "../results/news.server";
+import { doubtedBy, noteEmptied } from "./lotUses.server";
 
 export interface StoredLot<L extends Lot = Lot> {
   id: string;
@@ -137,29 +135,28 @@ export async function changeLotIn(
     .update({ ...columnsOf(lot), version, updated_at: now });
   await noteEmptied(trx, [id]);
   await keepVersion(trx, { id, version, lot }, before.lot, by, now, reason);
-  if (lot.withdrawn && !before.lot.withdrawn) await discountChecks(trx, { id, version, lot });
+  if (lot.withdrawn && !before.lot.withdrawn) await discountChecks(trx, id);
   return { id, version, lot };
 }
 
-/** Checks made with a lot that is withdrawn say nothing any more, and nothing was last known to be right by them. */
-async function discountChecks(trx: Knex, { id, lot }: StoredLot): Promise<void> {
-  if (!isStandard(lot)) return;
-  const { zone } = (await rulesInForce(trx)).rules;
-  const since = lot.withdrawn?.since ? dayStart(lot.withdrawn.since, zone) : "";
-  const measurand = standardFacts[lot.kind].measurand;
-  const made = trx("lot_uses").where({ lot_id: id }).where("at", ">=", since).select("work_id");
-  const touched: CheckRow[] = await trx("checks").whereIn("work_id", made).where({ measurand, counts: true });
-  for (const check of touched) {
-    await trx("checks").where({ id: check.id }).update({ counts: false });
+/** Checks made with a lot that is withdrawn, or with what was made from it, say nothing any more; nothing was last known to be right by them, and nothing is asked for. */
+async function discountChecks(trx: Knex, id: string): Promise<void> {
+  const doubted = await doubtedBy(trx, id);
+  if (!doubted) return;
+  for (const { check } of await checksInDoubt(trx, doubted)) {
+    if (!check.counts) continue;
+    const { meter_id, measurand, at } = check;
+    await trx("checks").where({ id: check.id }).update({ counts: false, settled: true });
     if (!check.passed) continue;
     const after: CheckRow[] = await trx("checks").where({
-      meter_id: check.meter_id,
+      meter_id,
       measurand,
       passed: false,
-      last_good_at: check.at,
+      counts: true,
+      last_good_at: at,
     });
     for (const failed of after) {
-      const last_good_at = await lastGoodBefore(trx, failed.meter_id, measurand, check.at);
+      const last_good_at = await lastGoodBefore(trx, meter_id, measurand, at);
       const settled = !(await anyReadingOfCheck(trx, { ...failed, last_good_at }));
       await trx("checks").where({ id: failed.id }).update({ last_good_at, settled });
     }

@@ -10,6 +10,18 @@ export const judgeCheckAfter: ReadingRule = ({ check, parameter }) => {
   const drift = `${formatSigned(check.drift, facts.decimals + (parameter === "redox" ? 0 : 1))} ${facts.unit}`;
   const moment = check.moment === "interim" ? "control" : `${check.moment} check`;
   const measured = `${formatMeasured(check.read_value, parameter)} read, ${formatMeasured(check.true_value, parameter)} true`;
+  if (check.doubt) {
+    return [
+      {
+        rule: "check-after",
+        severity: "ok",
+        measured,
+        limit: "a standard that is trusted",
+        sentence: `The ${moment} that followed says nothing of it: its standard is not trusted. ${check.doubt}`,
+        action: "",
+      },
+    ];
+  }
   if (check.passed) {
     return [
       {
