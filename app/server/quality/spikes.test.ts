@@ -1,7 +1,11 @@
 import { describe, expect, it } from "vitest";
+import { defaultHouseRules } from "../../../core/rules/houseRules";
 import { verifyJournal } from "../bench/verifyJournal.server";
 import { voidResults } from "../bench/void.server";
+import { confirmRejudging } from "../results/rejudge.server";
+import { runRejudging } from "../results/rejudgeRun.server";
 import { amendReading } from "../review/amend.server";
+import { changeRules } from "../rules/rules.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { at, phosphateBench, spikeOf } from "../testing/phosphateBench";
 
@@ -53,6 +57,26 @@ describe("a spike", () => {
     expect(await recovered(back)).toMatchObject({ unspiked: null, recovery_percent: null });
     expect(await saidOf(back)).toContain("or was taken out");
     expect(await recovered(untouched)).toMatchObject({ unspiked: 0.8 });
+    expect(await verifyJournal(db)).toBeNull();
+  });
+
+  it("follows the water it was added to when new rules no longer let its portions agree", async () => {
+    const { db, person } = use.bench;
+    const sample = await run([0.75, 0.85], at(8));
+    const back = await run(1.29, at(9), spikeOf(sample));
+    expect(await verdictOf(back)).toBe("sound");
+    const analysis = { ...defaultHouseRules.analysis, duplicate_percent: 5 };
+    const rules = { ...defaultHouseRules, data: "demo" as const, analysis };
+    await changeRules(db, 1, rules, "closer", person, at(10));
+    const request = { kind: "rules" as const, subject_id: at(7) };
+    await runRejudging(db, await confirmRejudging(db, request, "closer duplicates", person, at(10)), at(11));
+    expect((await read(sample)).value).toBeNull();
+    const { evidence } = await read(back);
+    expect("quality" in evidence && evidence.quality?.spike).toMatchObject({
+      unspiked: null,
+      recovery_percent: null,
+    });
+    expect(await verdictOf(back)).toBe("held");
     expect(await verifyJournal(db)).toBeNull();
   });
 });

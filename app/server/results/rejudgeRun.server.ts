@@ -8,6 +8,7 @@ import { writeJournal } from "../platform/journal.server";
 import { unpack } from "../platform/pack.server";
 import { writeLocked } from "../platform/write.server";
 import { type CheckRow, checkColumns, followChecks } from "../quality/followChecks.server";
+import { followSpikes } from "../quality/spikes.server";
 import { followTogetherOf, heldBeside } from "../quality/together.server";
 import { keepSigned } from "../review/signedForm.server";
 import { rulesOfVersion } from "../rules/rules.server";
@@ -105,8 +106,14 @@ async function judgeAll(
 /** So many results are followed in one piece: others go on writing between them. */
 const followed = 20;
 
-/** The next results that others are held beside and that have another value now, or may be relied on where they might not. */
-const toFollow = (db: Knex, id: string, after: string): Promise<string[]> =>
+/** Of what, and by which method, something was ever added to a sample. */
+type Spiked = { parameter: string; instrument_id: string }[];
+
+/**
+ * The next results that others are held beside, or to whose water something was added, and that have another value now, or may be relied on
+ * where they might not.
+ */
+const toFollow = (db: Knex, id: string, after: string, spiked: Spiked): Promise<string[]> =>
   db("rejudging_changes as c")
     .join("readings as r", "r.id", "c.reading_id")
     .join("reading_judgements as j", (on) => {
@@ -114,7 +121,12 @@ const toFollow = (db: Knex, id: string, after: string): Promise<string[]> =>
     })
     .where("c.rejudging_id", id)
     .where("c.reading_id", ">", after)
-    .whereIn("r.parameter", [...heldBeside])
+    .where("r.kind", "sample")
+    .where((q) => {
+      q.whereIn("r.parameter", [...heldBeside]);
+      for (const { parameter, instrument_id } of spiked)
+        q.orWhere({ "r.parameter": parameter, "r.instrument_id": instrument_id });
+    })
     .where((q) =>
       q
         .whereRaw("coalesce(j.value, -1e300) <> coalesce(r.value, -1e300)")
@@ -124,15 +136,21 @@ const toFollow = (db: Knex, id: string, after: string): Promise<string[]> =>
     .limit(followed)
     .pluck("c.reading_id");
 
-/** Lets what is held beside the changed results follow them. What has been followed is put away with it, so that nothing is left out. */
+/** Lets what is held beside the changed results, and what was added to their water, follow them. What has been followed is put away with it, so that nothing is left out. */
 async function followUp(db: Knex, { id, person_id }: Rejudging, now: string): Promise<void> {
+  const finishing = { by: person_id, now };
+  const spiked: Spiked = await db("readings")
+    .where({ kind: "spike" })
+    .whereNotNull("instrument_id")
+    .distinct("parameter", "instrument_id");
   for (let after = ""; ; ) {
-    const ids = await toFollow(db, id, after);
+    const ids = await toFollow(db, id, after, spiked);
     const last = ids.at(-1);
     if (last === undefined) break;
     after = last;
     await writeLocked(db, async (trx) => {
-      await followTogetherOf(trx, ids, { by: person_id, now });
+      await followTogetherOf(trx, ids, finishing);
+      await followSpikes(trx, ids, finishing);
       await trx("rejudging_changes").where({ rejudging_id: id }).whereIn("reading_id", ids).delete();
     });
   }

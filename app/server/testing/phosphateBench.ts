@@ -22,13 +22,22 @@ export const spikeOf = (unspiked_id: string): Subject => ({
 
 /** Phosphate runs of whatever one wants to be in the vial, and what becomes of their results. */
 export function phosphateBench(use: ReturnType<typeof benchForEachTest>) {
-  /** A run of something that holds so much; returns the id of its result. */
-  async function run(size: number, begun: string, subject: Subject = { kind: "sample" }): Promise<string> {
+  /** A run of something that holds so much, in both portions or in each as it is said; returns the id of its result. */
+  async function run(
+    size: number | readonly number[],
+    begun: string,
+    subject: Subject = { kind: "sample" },
+  ): Promise<string> {
     const method = libraryMethod("phosphate-photometer");
     const work = ulid(Date.parse(begun));
     await openTestRun(use.bench, method, begun, { work, subject });
-    const played = new RunPlayer(method, { subject }, Date.parse(begun)).play(size);
-    await postPlayed(use.bench, work, played.events, begun);
+    const player = new RunPlayer(method, { subject }, Date.parse(begun));
+    if (typeof size === "number") player.play(size);
+    else {
+      for (const portion of size) player.read(portion);
+      player.finish();
+    }
+    await postPlayed(use.bench, work, player.events, begun);
     return `${work}-phosphate`;
   }
   const read = async (id: string) => {
