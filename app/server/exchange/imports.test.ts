@@ -2,12 +2,15 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import fc from "fast-check";
+import { ulid } from "ulid";
 import { describe, expect, it } from "vitest";
 import { formatNumber } from "../../../core/quantity/format";
+import { libraryMethod, RunPlayer } from "../../../core/simulation/runPlayer";
 import { verifyJournal } from "../bench/verifyJournal.server";
 import { openDatabase } from "../platform/engine.server";
 import { findReading, judgementsOf, latestOfSite } from "../results/readings.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
+import { openTestRun, postPlayed } from "../testing/benchRun";
 import { killedOnceReached } from "../testing/killed";
 import { calibratedPh, openTestBench, phReading } from "../testing/testBench";
 import { newPlace, testedOn } from "../testing/testDatabase";
@@ -59,6 +62,28 @@ describe("a file of results", () => {
       [5, "pH"],
     ]);
     expect(await count()).toBe(0);
+  });
+
+  it("is what a test of the same water that came before it waited for", async () => {
+    const { db } = use.bench;
+    const method = libraryMethod("ammonia-salicylate");
+    const [begun, other] = ["2026-03-01T10:20:00.000Z", "2026-03-20T10:20:00.000Z"];
+    const works: string[] = [];
+    for (const at of [begun, other]) {
+      const work = await openTestRun(use.bench, method, at, { work: ulid(Date.parse(at)) });
+      const played = new RunPlayer(method, {}, Date.parse(at)).play(0.5);
+      await postPlayed(use.bench, work, played.events, at);
+      works.push(work);
+    }
+    const free = (work?: string) => findReading(db, `${work}-ammonia-free-ammonia`);
+    const id = await bring(file(line(1, "8.04"), line(1, "25", "Temperature"), line(9, "7.9")));
+    expect(await free(works[0])).toBeUndefined();
+    expect(await take(id)).toBeNull();
+    // pH 8.04 at 25 °C: 5.85 % of 0.5 mg/L, times 1.2159. Source: Emerson et al. 1975.
+    expect((await free(works[0]))?.value).toBeCloseTo(0.5 * 1.2159 * 0.0585, 3);
+    expect(await free(works[1])).toBeUndefined();
+    expect(await undo(id)).toBeNull();
+    expect((await free(works[0]))?.verdict).toBe("held");
   });
 
   it("names its lines as a spreadsheet counts them, empty ones too", async () => {
