@@ -127,6 +127,13 @@ function withDoubtedCheck(
     : evidence;
 }
 
+/** The calibration that a reading rests on, ended at a moment, if it was made before that and held longer. */
+export function withCalibrationEnded(evidence: ReadingEvidence, at: string): ReadingEvidence {
+  const { calibration } = evidence;
+  if (!calibration || calibration.finished_at > at || calibration.valid_until <= at) return evidence;
+  return { ...evidence, calibration: { ...calibration, valid_until: at } };
+}
+
 /** The evidence with what is new in it. */
 function withNew(evidence: ReadingEvidence, news: NewEvidence, rules: HouseRules): ReadingEvidence {
   switch (news.kind) {
@@ -137,12 +144,8 @@ function withNew(evidence: ReadingEvidence, news: NewEvidence, rules: HouseRules
         withDoubtedBottle(withDoubtedCalibration(evidence, news.lots), news.lots),
         news.checks,
       );
-    case "calibration-ended": {
-      const { calibration } = evidence;
-      if (!calibration || calibration.finished_at > news.at || calibration.valid_until <= news.at)
-        return evidence;
-      return { ...evidence, calibration: { ...calibration, valid_until: news.at } };
-    }
+    case "calibration-ended":
+      return withCalibrationEnded(evidence, news.at);
     case "sources":
       return evidence;
     case "rules": {

@@ -10,7 +10,7 @@ import { filledFrom } from "../meters/meters.server";
 import { insertRows } from "../platform/insertMany";
 import { writeJournal } from "../platform/journal.server";
 import { pack } from "../platform/pack.server";
-import { anyReadingOfCheck, endCalibrations, narrowFailedChecks } from "../results/news.server";
+import { anyReadingBetween, endByCheck, narrowFailedChecks } from "../results/news.server";
 import { rulesOfVersion } from "../rules/rules.server";
 import { lotsOfIds } from "../stock/lots.server";
 import { doubtedLots, type LotUse, portionOf, writeUses } from "../stock/lotUses.server";
@@ -152,11 +152,11 @@ export async function projectCheck(
       outcome: JSON.stringify(outcome),
       person_id: by,
     };
-    row.settled ||= !row.counts || !(await anyReadingOfCheck(trx, row));
+    row.settled ||= !row.counts || !(await anyReadingBetween(trx, row));
     await trx("checks").insert(row);
     if (passed && row.counts) await narrowFailedChecks(trx, row);
     if ((!passed && row.counts) || (moment === "closing" && rules.calibration.interval === "outing")) {
-      await endCalibrations(trx, work.meter_id, measurand, at);
+      await endByCheck(trx, row, { by, now });
     }
   }
   await writeJournal(

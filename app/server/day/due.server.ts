@@ -283,10 +283,9 @@ async function rejudgingsDue(db: Knex, now: string): Promise<DueEntry[]> {
   );
   const works = new Map<string, { meter_id: string; n: number }>();
   for (const check of open) {
-    const before = await readingsOfCheck(db, check).limit(1001).select("readings.id");
-    const after = await readingsAfterEnd(db, check, check.at).limit(1001).select("readings.id");
+    const count = await readingsOfCheck(db, check).limit(1001).select("readings.id");
     const entry = works.get(check.work_id) ?? { meter_id: check.meter_id, n: 0 };
-    works.set(check.work_id, { ...entry, n: entry.n + before.length + after.length });
+    works.set(check.work_id, { ...entry, n: entry.n + count.length });
   }
   const entry = (id: string, meter_id: string, n: number, detail: string, href: string): DueEntry => ({
     id: `rejudge-${id}`,
@@ -329,7 +328,7 @@ async function rejudgingsDue(db: Knex, now: string): Promise<DueEntry[]> {
   }
   return [
     ...[...works].flatMap(([id, { meter_id, n }]) =>
-      n ? [entry(id, meter_id, n, "a check of it failed", `/checks/${id}`)] : [],
+      n ? [entry(id, meter_id, n, "the check after them failed", `/checks/${id}`)] : [],
     ),
     ...late,
   ];

@@ -1,10 +1,12 @@
 import type { Knex } from "knex";
 import type { CheckOutcome } from "../../../core/calibration/check";
 import type { Measurand } from "../../../core/quantity/measurand";
-import type { CheckFacts } from "../../../core/results/rejudge";
+import type { AnyEvidence } from "../../../core/results/judgeAny";
+import { type CheckFacts, withCalibrationEnded } from "../../../core/results/rejudge";
 import type { HouseRules } from "../../../core/rules/houseRules";
-import type { BenchWork } from "../bench/benchWork.server";
+import type { BenchWork, Finishing } from "../bench/benchWork.server";
 import { rulesOfVersion } from "../rules/rules.server";
+import { judgeAnew } from "./judgeAnew.server";
 
 export interface CheckRow {
   /** Whether it says something: false once what it was made with is not trusted any more. */
@@ -65,13 +67,10 @@ export const readingsAfterEnd = (
         .select("id"),
     );
 
-/** Whether there is a reading that a failed check speaks of, before or after it. */
-export const anyReadingOfCheck = async (
+export const anyReadingBetween = async (
   db: Knex,
   check: Parameters<typeof readingsOfCheck>[1],
-): Promise<boolean> =>
-  (await readingsOfCheck(db, check).first("readings.id")) !== undefined ||
-  (await readingsAfterEnd(db, check, check.at).first("readings.id")) !== undefined;
+): Promise<boolean> => (await readingsOfCheck(db, check).first("readings.id")) !== undefined;
 
 /**
  * A check that passed, or a calibration, that comes to be known after a failed check of a later moment says until when all was right: only what
@@ -88,7 +87,7 @@ export async function narrowFailedChecks(
     .where("last_good_at", "<", at)
     .whereNotIn("work_id", confirmed);
   for (const check of failed) {
-    const settled = !(await anyReadingOfCheck(trx, { ...check, last_good_at: at }));
+    const settled = !(await anyReadingBetween(trx, { ...check, last_good_at: at }));
     await trx("checks").where({ id: check.id }).update({ last_good_at: at, settled });
   }
 }
@@ -150,6 +149,20 @@ export async function checksInDoubt(
     const sentence = slot === String(station) ? lots[lot_id] : undefined;
     return sentence ? [{ check, sentence }] : [];
   });
+}
+
+/** Ends what is in force of a meter at a moment by a check: what was read after it, before the check was finished, is judged by that at once. */
+export async function endByCheck(
+  trx: Knex,
+  check: Pick<CheckRow, "meter_id" | "measurand" | "at">,
+  finishing: Finishing,
+): Promise<void> {
+  const { meter_id, measurand, at } = check;
+  await endCalibrations(trx, meter_id, measurand, at);
+  const after: string[] = await readingsAfterEnd(trx, check, at).pluck("readings.id");
+  const ended = (evidence: AnyEvidence) =>
+    "source" in evidence ? evidence : withCalibrationEnded(evidence, at);
+  if (after.length) await judgeAnew(trx, after, ended, "a check before it", finishing);
 }
 
 /** Ends what is in force of a meter at a moment: calibrations made before it hold no longer than that. */

@@ -8,6 +8,7 @@ import { latestCalibrations } from "../calibrations/calibrations.server";
 import { lastPassedChecks } from "../calibrations/checks.server";
 import { dueList } from "../day/due.server";
 import { recordService } from "../meters/meters.server";
+import { changeRules } from "../rules/rules.server";
 import { addLot, changeLot, lotHistory } from "../stock/lots.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { meterEvidence } from "../testing/meterEvidence";
@@ -88,10 +89,9 @@ describe("what is finished later than what was measured after it", () => {
     const after = recordId(await pondReading(use.bench, water, hour(11)), "ph");
     expect((await findReading(db, after))?.verdict).toBe("sound");
     // Its standards were measured at ten.
-    const check = await checkedPond(use.bench, drifted, hour(10), "interim");
+    await checkedPond(use.bench, drifted, hour(10), "interim");
     const asked = (await dueList(db, hour(12))).filter((d) => d.kind === "rejudge");
-    expect(asked.map((d) => d.title)).toEqual(["Look at 2 readings of M-1"]);
-    await rejudged(check);
+    expect(asked.map((d) => d.title)).toEqual(["Look at 1 reading of M-1"]);
     const held = await findReading(db, after);
     expect(held?.verdict).toBe("held");
     expect(held?.findings.map((f) => f.sentence).join()).toContain("had run out");
@@ -101,6 +101,20 @@ describe("what is finished later than what was measured after it", () => {
     expect((await latestCalibrations(db, pond.id)).find((c) => c.measurand === "ph")?.valid_until).toBe(
       hour(10),
     );
+    expect(await verifyJournal(db)).toBeNull();
+  });
+
+  it("holds a reading made after the closing check of an outing, where that ends what is in force", async () => {
+    const { db, person } = use.bench;
+    const calibration = { ...defaultHouseRules.calibration, interval: "outing" as const };
+    const rules = { ...defaultHouseRules, data: "demo" as const, calibration };
+    await changeRules(db, 1, rules, "outings", person, hour(7));
+    await calibratedPond(use.bench, hour(8));
+    const before = recordId(await pondReading(use.bench, water, hour(9)), "ph");
+    const after = recordId(await pondReading(use.bench, water, hour(11)), "ph");
+    await checkedPond(use.bench, right, hour(10), "closing");
+    expect((await findReading(db, before))?.verdict).toBe("sound");
+    expect((await findReading(db, after))?.verdict).toBe("held");
     expect(await verifyJournal(db)).toBeNull();
   });
 

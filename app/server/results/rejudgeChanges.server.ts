@@ -61,10 +61,10 @@ export async function batchesOf(db: Knex, { kind, subject_id }: RejudgingRequest
         passed: false,
         counts: true,
       });
-      return checks.flatMap((c): Batch[] => [
-        { news: { kind: "check", ...checkFacts(c) }, readings: () => readingsOfCheck(db, c) },
-        { news: { kind: "calibration-ended", at: c.at }, readings: () => readingsAfterEnd(db, c, c.at) },
-      ]);
+      return checks.map((c) => ({
+        news: { kind: "check", ...checkFacts(c) },
+        readings: () => readingsOfCheck(db, c),
+      }));
     }
     case "lot": {
       const withdrawn = await doubtedBy(db, subject_id);

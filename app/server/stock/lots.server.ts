@@ -7,7 +7,7 @@ import { writeJournal } from "../platform/journal.server";
 import { remembered } from "../platform/remembered";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
-import { anyReadingOfCheck, type CheckRow, checksInDoubt } from "../results/news.server";
+import { anyReadingBetween, type CheckRow, checksInDoubt } from "../results/news.server";
 import { doubtedBy, noteEmptied } from "./lotUses.server";
 
 export interface StoredLot<L extends Lot = Lot> {
@@ -157,7 +157,7 @@ async function discountChecks(trx: Knex, id: string): Promise<void> {
     });
     for (const failed of after) {
       const last_good_at = await lastGoodBefore(trx, meter_id, measurand, at);
-      const settled = !(await anyReadingOfCheck(trx, { ...failed, last_good_at }));
+      const settled = !(await anyReadingBetween(trx, { ...failed, last_good_at }));
       await trx("checks").where({ id: failed.id }).update({ last_good_at, settled });
     }
   }
