@@ -95,6 +95,8 @@ describe("what is finished later than what was measured after it", () => {
     const held = await findReading(db, after);
     expect(held?.verdict).toBe("held");
     expect(held?.findings.map((f) => f.sentence).join()).toContain("had run out");
+    // And stays so when it is looked at once more.
+    expect(meterEvidence(held).calibration?.valid_until).toBe(hour(10));
     // What the check said nothing against stays as it was.
     const other = recordId(held?.work_id ?? "", "conductivity");
     expect((await findReading(db, other))?.verdict).toBe("sound");

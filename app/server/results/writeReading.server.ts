@@ -120,8 +120,15 @@ export async function writeJudgement(
   const { judgements }: { judgements: number } = await trx("readings").where({ id }).first("judgements");
   await trx("readings")
     .where({ id })
-    .update({ verdict, findings: kept, judgements: judgements + 1 });
-  await trx("reading_evidence").where({ reading_id: id }).update({ packed: split?.packed });
+    .update({
+      verdict,
+      findings: kept,
+      judgements: judgements + 1,
+      check_evidence: split?.check_evidence ?? null,
+    });
+  await trx("reading_evidence")
+    .where({ reading_id: id })
+    .update({ packed: split?.packed, calibration_key: split?.calibration_key ?? null });
   await trx("reading_judgements").insert({
     reading_id: id,
     seq: judgements + 1,
