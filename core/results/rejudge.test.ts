@@ -96,7 +96,11 @@ describe("judging anew", () => {
   it("leaves a reading without a calibration alone when a lot is withdrawn", () => {
     const before = reading("ph", [7.5, 7.5]);
     expect(
-      rejudge(before, { kind: "lot-withdrawn", checks: {}, lots: { l: "" } }, defaultHouseRules).evidence,
+      rejudge(
+        before,
+        { kind: "lot-withdrawn", checks: { failed: {}, passed: {} }, lots: { l: "" } },
+        defaultHouseRules,
+      ).evidence,
     ).toEqual(before);
   });
 });

@@ -35,6 +35,18 @@ export interface CheckFacts {
   passed: boolean;
 }
 
+/** Checks whose standard is not trusted any more. */
+export interface DoubtedChecks {
+  /** What is to be said of those that failed, by their ids. */
+  failed: Readonly<Record<string, string>>;
+  /** Of those that passed, by {@link passedKey}: when the meter had passed one before that still counts; null for never. */
+  passed: Readonly<Record<string, string | null>>;
+}
+
+/** What names a check that passed. Check value: m, pH and 8 o'clock are "m ph 8". */
+export const passedKey = (meter_id: string, measurand: Measurand, at: string): string =>
+  `${meter_id} ${measurand} ${at}`;
+
 /** New evidence that touches readings made before it. */
 export type NewEvidence =
   | ({ kind: "check" } & CheckFacts)
@@ -42,7 +54,7 @@ export type NewEvidence =
   | {
       kind: "lot-withdrawn";
       lots: Readonly<Record<string, string>>;
-      checks: Readonly<Record<string, string>>;
+      checks: DoubtedChecks;
     }
   /** The sensor was renewed, or what was in force ended otherwise, at a moment that lies in the past. */
   | { kind: "calibration-ended"; at: string }
@@ -88,8 +100,23 @@ export function checkEvidence(reading: ReadingEvidence, check: CheckFacts): Chec
 
 type Doubted = Extract<NewEvidence, { kind: "lot-withdrawn" }>["lots"];
 
+/** When a calibration was last found right, without the checks that say nothing any more. */
+function checkedAt(
+  { meter, parameter, calibration }: ReadingEvidence,
+  { passed }: DoubtedChecks,
+): string | null {
+  const at = calibration?.checked_at ?? null;
+  const before = at === null ? undefined : passed[passedKey(meter.id, parameter, at)];
+  if (before === undefined) return at;
+  return before !== null && calibration && before > calibration.finished_at ? before : null;
+}
+
 /** The calibration in force with which of its lots are not trusted any more. */
-function withDoubtedCalibration(evidence: ReadingEvidence, lots: Doubted): ReadingEvidence {
+function withDoubtedCalibration(
+  evidence: ReadingEvidence,
+  lots: Doubted,
+  checks: DoubtedChecks,
+): ReadingEvidence {
   const { calibration } = evidence;
   if (!calibration) return evidence;
   const points = calibration.points.map((p): EvidencePoint => {
@@ -102,6 +129,7 @@ function withDoubtedCalibration(evidence: ReadingEvidence, lots: Doubted): Readi
     ...evidence,
     calibration: {
       ...calibration,
+      checked_at: checkedAt(evidence, checks),
       points,
       ...(electrolyte ? { electrolyte: doubt ? { ...electrolyte, doubt } : electrolyte } : {}),
     },
@@ -116,12 +144,9 @@ function withDoubtedBottle(evidence: ReadingEvidence, lots: Doubted): ReadingEvi
 }
 
 /** The check that followed, where what it was made with is not trusted: it neither corrects nor holds. */
-function withDoubtedCheck(
-  evidence: ReadingEvidence,
-  checks: Readonly<Record<string, string>>,
-): ReadingEvidence {
+function withDoubtedCheck(evidence: ReadingEvidence, { failed }: DoubtedChecks): ReadingEvidence {
   const { check } = evidence;
-  const doubt = check ? checks[check.check_id] : undefined;
+  const doubt = check ? failed[check.check_id] : undefined;
   return check && doubt
     ? { ...evidence, check: { ...check, corrected: false, correction: 0, grade: null, doubt } }
     : evidence;
@@ -141,7 +166,7 @@ function withNew(evidence: ReadingEvidence, news: NewEvidence, rules: HouseRules
       return { ...evidence, check: checkEvidence(evidence, news) };
     case "lot-withdrawn":
       return withDoubtedCheck(
-        withDoubtedBottle(withDoubtedCalibration(evidence, news.lots), news.lots),
+        withDoubtedBottle(withDoubtedCalibration(evidence, news.lots, news.checks), news.lots),
         news.checks,
       );
     case "calibration-ended":

@@ -2,7 +2,12 @@ import type { Knex } from "knex";
 import type { CheckOutcome } from "../../../core/calibration/check";
 import type { Measurand } from "../../../core/quantity/measurand";
 import type { AnyEvidence } from "../../../core/results/judgeAny";
-import { type CheckFacts, withCalibrationEnded } from "../../../core/results/rejudge";
+import {
+  type CheckFacts,
+  type DoubtedChecks,
+  passedKey,
+  withCalibrationEnded,
+} from "../../../core/results/rejudge";
 import type { HouseRules } from "../../../core/rules/houseRules";
 import type { BenchWork, Finishing } from "../bench/benchWork.server";
 import { rulesOfVersion } from "../rules/rules.server";
@@ -149,6 +154,49 @@ export async function checksInDoubt(
     const sentence = slot === String(station) ? lots[lot_id] : undefined;
     return sentence ? [{ check, sentence }] : [];
   });
+}
+
+/**
+ * What a withdrawn lot takes from its checks, and the readings that it touches by them: those that one which failed spoke of, and those
+ * that were read after one that passed, before the next.
+ */
+export async function doubtedChecks(
+  db: Knex,
+  doubted: Parameters<typeof checksInDoubt>[1],
+): Promise<{ checks: DoubtedChecks; touched: () => Knex.QueryBuilder[] }> {
+  const found = await checksInDoubt(db, doubted);
+  const failed: Record<string, string> = {};
+  const passed: Record<string, string | null> = {};
+  for (const { check, sentence } of found) {
+    const { meter_id, measurand, at } = check;
+    if (!check.passed) failed[check.id] = sentence;
+    else {
+      const before: { at: string } | undefined = await db("checks")
+        .where({ meter_id, measurand, passed: true, counts: true })
+        .where("at", "<", at)
+        .orderBy("at", "desc")
+        .first("at");
+      passed[passedKey(meter_id, measurand, at)] = before?.at ?? null;
+    }
+  }
+  const beside = (ids: string[]) =>
+    db("checks as c")
+      .join("readings as r", (on) => {
+        on.on("r.meter_id", "c.meter_id").andOn("r.parameter", "c.measurand");
+      })
+      .whereIn("c.id", ids)
+      .select("r.id");
+  return {
+    checks: { failed, passed },
+    touched: () => [
+      beside(Object.keys(failed)).whereRaw("r.measured_at > c.last_good_at and r.measured_at <= c.at"),
+      beside(found.flatMap(({ check }) => (check.passed ? [check.id] : []))).whereRaw(
+        `r.measured_at > c.at and r.measured_at <= coalesce((select min(n.at) from checks as n
+           where n.meter_id = c.meter_id and n.measurand = c.measurand and n.passed and n.at > c.at), ?)`,
+        ["9999"],
+      ),
+    ],
+  };
 }
 
 /** Ends what is in force of a meter at a moment by a check: what was read after it, before the check was finished, is judged by that at once. */

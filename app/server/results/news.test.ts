@@ -276,6 +276,29 @@ describe("a lot that is withdrawn", () => {
     expect(inForce?.valid_until).toBe(hour(13));
   });
 
+  it("leaves a day without its daily check that was checked with it", async () => {
+    const { db, person } = use.bench;
+    const other = await withOther();
+    const calibration = { ...defaultHouseRules.calibration, interval: "week-with-daily-check" as const };
+    const rules = { ...defaultHouseRules, data: "demo" as const, calibration };
+    await changeRules(db, 1, rules, "weekly", person, "2026-04-11T06:00:00.000Z");
+    await calibratedPond(use.bench, "2026-04-11T08:00:00.000Z");
+    await checkedPond(other, right, hour(8), "opening");
+    const ids = recordId(await pondReading(use.bench, water, hour(9)), "conductivity");
+    const ph = ids.replace("conductivity", "ph");
+    const verdicts = async () => [
+      (await findReading(db, ids))?.verdict,
+      (await findReading(db, ph))?.verdict,
+    ];
+    expect(await verdicts()).toEqual(["sound", "sound"]);
+    const withdrawn = { on: "2026-04-12", since: "2026-04-12", reason: "evaporated" };
+    await changeLot(db, other.standard.id, (l) => ({ ...l, withdrawn }), person, hour(14), "evaporated");
+    const lot = { kind: "lot" as const, subject_id: other.standard.id };
+    await runRejudging(db, await confirmRejudging(db, lot, "it evaporated", person, hour(14)), hour(14));
+    expect(await verdicts()).toEqual(["held", "sound"]);
+    expect((await findReading(db, ids))?.findings.map((f) => f.rule)).toContain("daily-check");
+  });
+
   it("holds what was read of it by a meter that was calibrated with it, once", async () => {
     const { db, person, lots } = use.bench;
     const [seven] = lots;

@@ -17,7 +17,7 @@ import {
   evidenceReader,
   withEvidence,
 } from "./evidenceDocument.server";
-import { type CheckRow, checkFacts, checksInDoubt, readingsAfterEnd, readingsOfCheck } from "./news.server";
+import { type CheckRow, checkFacts, doubtedChecks, readingsAfterEnd, readingsOfCheck } from "./news.server";
 import type { RejudgingRequest } from "./rejudge.server";
 import { reportedColumns } from "./reportedValue.server";
 
@@ -70,8 +70,7 @@ export async function batchesOf(db: Knex, { kind, subject_id }: RejudgingRequest
       const withdrawn = await doubtedBy(db, subject_id);
       if (!withdrawn) return [];
       const { since, lots, works } = withdrawn;
-      const doubted = await checksInDoubt(db, withdrawn);
-      const checks = Object.fromEntries(doubted.map(({ check, sentence }) => [check.id, sentence]));
+      const { checks, touched } = await doubtedChecks(db, withdrawn);
       const news = { kind: "lot-withdrawn" as const, lots, checks };
       // One reading may be touched in several ways; it is judged once.
       const ids = () =>
@@ -81,12 +80,7 @@ export async function batchesOf(db: Knex, { kind, subject_id }: RejudgingRequest
             db("calibrations").whereIn("work_id", works()).where("finished_at", ">=", since).select("id"),
           )
           .select("readings.id")
-          .union([
-            db("readings").whereIn("work_id", works()).select("readings.id"),
-            ...doubted
-              .filter(({ check }) => !check.passed)
-              .map(({ check }) => readingsOfCheck(db, check).select("readings.id")),
-          ]);
+          .union([db("readings").whereIn("work_id", works()).select("readings.id"), ...touched()]);
       return [{ news, readings: () => db("readings").whereIn("readings.id", ids()) }];
     }
     case "service": {
