@@ -1,17 +1,10 @@
 import type { Knex } from "knex";
 import type { CheckOutcome } from "../../../core/calibration/check";
 import type { Measurand } from "../../../core/quantity/measurand";
-import type { AnyEvidence } from "../../../core/results/judgeAny";
-import {
-  type CheckFacts,
-  type DoubtedChecks,
-  passedKey,
-  withCalibrationEnded,
-} from "../../../core/results/rejudge";
+import { type CheckFacts, type DoubtedChecks, passedKey } from "../../../core/results/rejudge";
 import type { HouseRules } from "../../../core/rules/houseRules";
-import type { BenchWork, Finishing } from "../bench/benchWork.server";
+import type { BenchWork } from "../bench/benchWork.server";
 import { rulesOfVersion } from "../rules/rules.server";
-import { judgeAnew } from "./judgeAnew.server";
 
 export interface CheckRow {
   /** Whether it says something: false once what it was made with is not trusted any more. */
@@ -197,20 +190,6 @@ export async function doubtedChecks(
       ),
     ],
   };
-}
-
-/** Ends what is in force of a meter at a moment by a check: what was read after it, before the check was finished, is judged by that at once. */
-export async function endByCheck(
-  trx: Knex,
-  check: Pick<CheckRow, "meter_id" | "measurand" | "at">,
-  finishing: Finishing,
-): Promise<void> {
-  const { meter_id, measurand, at } = check;
-  await endCalibrations(trx, meter_id, measurand, at);
-  const after: string[] = await readingsAfterEnd(trx, check, at).pluck("readings.id");
-  const ended = (evidence: AnyEvidence) =>
-    "source" in evidence ? evidence : withCalibrationEnded(evidence, at);
-  if (after.length) await judgeAnew(trx, after, ended, "a check before it", finishing);
 }
 
 /** Ends what is in force of a meter at a moment: calibrations made before it hold no longer than that. */

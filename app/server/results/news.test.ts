@@ -96,6 +96,9 @@ describe("what is finished later than what was measured after it", () => {
     expect(held?.verdict).toBe("held");
     expect(held?.findings.map((f) => f.sentence).join()).toContain("had run out");
     // And stays so when it is looked at once more.
+    expect((await judgementsOf(db, after)).map((j) => j.cause)).toContain(
+      "a check before it ended the calibration",
+    );
     expect(meterEvidence(held).calibration?.valid_until).toBe(hour(10));
     // What the check said nothing against stays as it was.
     const other = recordId(held?.work_id ?? "", "conductivity");
