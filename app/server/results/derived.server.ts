@@ -231,12 +231,12 @@ async function originsTouched(trx: Knex, changed: readonly Reading[]): Promise<M
   return found;
 }
 
-/** A bottle is tested no later than so many days after it was filled. */
-const KEPT_DAYS = 60;
+/** A bottle is tested no later than so many minutes after it was filled: sixty days. */
+const KEPT_MIN = 60 * 24 * 60;
 
 /**
  * Follows results that came by the thousand, as in a file, to what is reckoned anew with them: tests that are in the record and whose water
- * they are of. What came with them derives from nothing.
+ * they are of. The results of the file begin nothing themselves: of a file of years that would be as many again.
  */
 export async function followMany(
   trx: Knex,
@@ -259,7 +259,7 @@ export async function followMany(
       .whereNot("verdict", "void")
       .whereBetween("measured_at", [
         minutes(iso(own[0] ?? 0), -WIDEST_MIN),
-        minutes(iso(own.at(-1) ?? 0), KEPT_DAYS * WIDEST_MIN),
+        minutes(iso(own.at(-1) ?? 0), KEPT_MIN),
       ])
       .orderBy("measured_at")
       .select("id", trx.raw("coalesce(collected_at, measured_at) as at"));
