@@ -176,7 +176,7 @@ const better = (a: SeriesPlan, b: SeriesPlan | null): boolean =>
 /**
  * A calibration series from one stock, planned as a whole: every level is one step from the stock or from one of at most two
  * solutions made of it, and the worst level is as little uncertain as can be. Null when the glassware does not reach some level,
- * or no way was found to make all of what there is.
+ * or no way was found to make all of what there is; where that runs short, not every way to share it is looked at.
  * Source: as {@link planDilution}. Check value: 10, 20, 50 from 1000 with pipettes of 1, 2, 5 and a flask of 100 mL need nothing between.
  */
 export function planSeries(

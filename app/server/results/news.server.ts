@@ -158,20 +158,19 @@ export async function doubtedChecks(
   doubted: Parameters<typeof checksInDoubt>[1],
 ): Promise<{ checks: DoubtedChecks; touched: () => Knex.QueryBuilder[] }> {
   const found = await checksInDoubt(db, doubted);
-  const failed: Record<string, string> = {};
-  const passed: Record<string, string | null> = {};
-  for (const { check, sentence } of found) {
-    const { meter_id, measurand, at } = check;
-    if (!check.passed) failed[check.id] = sentence;
-    else {
-      const before: { at: string } | undefined = await db("checks")
-        .where({ meter_id, measurand, passed: true, counts: true })
-        .where("at", "<", at)
-        .orderBy("at", "desc")
-        .first("at");
-      passed[passedKey(meter_id, measurand, at)] = before?.at ?? null;
-    }
-  }
+  const failed = Object.fromEntries(
+    found.flatMap(({ check, sentence }) => (check.passed ? [] : [[check.id, sentence]])),
+  );
+  const passed = found.flatMap(({ check }) => (check.passed ? [check.id] : []));
+  const before: (CheckRow & { before: string | null })[] = await db("checks as c")
+    .whereIn("c.id", passed)
+    .select(
+      "c.*",
+      db.raw(
+        `(select max(n.at) from checks as n where n.meter_id = c.meter_id and n.measurand = c.measurand
+           and n.passed and n.counts and n.at < c.at) as before`,
+      ),
+    );
   const beside = (ids: string[]) =>
     db("checks as c")
       .join("readings as r", (on) => {
@@ -180,10 +179,13 @@ export async function doubtedChecks(
       .whereIn("c.id", ids)
       .select("r.id");
   return {
-    checks: { failed, passed },
+    checks: {
+      failed,
+      passed: Object.fromEntries(before.map((c) => [passedKey(c.meter_id, c.measurand, c.at), c.before])),
+    },
     touched: () => [
       beside(Object.keys(failed)).whereRaw("r.measured_at > c.last_good_at and r.measured_at <= c.at"),
-      beside(found.flatMap(({ check }) => (check.passed ? [check.id] : []))).whereRaw(
+      beside(passed).whereRaw(
         `r.measured_at > c.at and r.measured_at <= coalesce((select min(n.at) from checks as n
            where n.meter_id = c.meter_id and n.measurand = c.measurand and n.passed and n.at > c.at), ?)`,
         ["9999"],

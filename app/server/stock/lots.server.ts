@@ -143,23 +143,19 @@ export async function changeLotIn(
 async function discountChecks(trx: Knex, id: string): Promise<void> {
   const doubted = await doubtedBy(trx, id);
   if (!doubted) return;
-  for (const { check } of await checksInDoubt(trx, doubted)) {
-    if (!check.counts) continue;
-    const { meter_id, measurand, at } = check;
-    await trx("checks").where({ id: check.id }).update({ counts: false, settled: true });
-    if (!check.passed) continue;
-    const after: CheckRow[] = await trx("checks").where({
-      meter_id,
-      measurand,
-      passed: false,
-      counts: true,
-      last_good_at: at,
-    });
-    for (const failed of after) {
-      const last_good_at = await lastGoodBefore(trx, meter_id, measurand, at);
-      const settled = !(await anyReadingBetween(trx, { ...failed, last_good_at }));
-      await trx("checks").where({ id: failed.id }).update({ last_good_at, settled });
-    }
+  const ids = (await checksInDoubt(trx, doubted)).map(({ check }) => check.id);
+  await trx("checks").whereIn("id", ids).update({ counts: false, settled: true });
+  const failed: CheckRow[] = await trx("checks as f")
+    .join("checks as c", (on) => {
+      on.on("c.meter_id", "f.meter_id").andOn("c.measurand", "f.measurand").andOn("c.at", "f.last_good_at");
+    })
+    .whereIn("c.id", ids)
+    .where({ "c.passed": true, "f.passed": false, "f.counts": true })
+    .select("f.*");
+  for (const check of failed) {
+    const last_good_at = await lastGoodBefore(trx, check.meter_id, check.measurand, check.last_good_at);
+    const settled = !(await anyReadingBetween(trx, { ...check, last_good_at }));
+    await trx("checks").where({ id: check.id }).update({ last_good_at, settled });
   }
 }
 
