@@ -28,6 +28,7 @@ export default defineConfig({
   oxc: { jsx: { runtime: "automatic", development: false } },
   test: {
     env: { NODE_ENV: "production" },
+    setupFiles: ["tests/steadySeed.ts"],
     // Both cores of a small machine, not all but one.
     maxWorkers: "100%",
     sequence: { sequencer: LongOnesFirst },

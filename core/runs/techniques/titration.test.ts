@@ -53,6 +53,10 @@ describe("alkalinity by acid", () => {
     expect(alkalinityParts(p, t)).toEqual(parts);
   });
 
+  it("has no part below nothing where half the whole cannot be written", () => {
+    expect(alkalinityParts(3e-323, 5.4e-323).bicarbonate).toBe(0);
+  });
+
   it("has parts that are never negative and make up the whole", () => {
     const mg = fc.double({ min: 0, max: 1000, noNaN: true });
     fc.assert(

@@ -46,7 +46,8 @@ export interface AlkalinityParts {
 export function alkalinityParts(p: number, t: number): AlkalinityParts {
   if (p <= 0) return { hydroxide: 0, carbonate: 0, bicarbonate: t };
   if (p >= t) return { hydroxide: t, carbonate: 0, bicarbonate: 0 };
-  return p <= t / 2
+  // Twice `p` is exact; half of the smallest numbers is not.
+  return 2 * p <= t
     ? { hydroxide: 0, carbonate: 2 * p, bicarbonate: t - 2 * p }
     : { hydroxide: 2 * p - t, carbonate: 2 * (t - p), bicarbonate: 0 };
 }
