@@ -3,10 +3,7 @@ import { judgeAny } from "../../../core/results/judgeAny";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
-import { followChecks } from "../quality/followChecks.server";
-import { followSpikes } from "../quality/spikes.server";
-import { followTogetherOf } from "../quality/together.server";
-import { followDerived } from "../results/derived.server";
+import { followResults } from "../quality/followResults.server";
 import { forgetLatest } from "../results/latest.server";
 import { readingsOfWork } from "../results/readings.server";
 import { writeJudgement } from "../results/writeReading.server";
@@ -50,14 +47,8 @@ export function voidResults(
         reason,
       })),
     );
-    const checks = readings.filter((r) => r.kind !== "sample");
-    const out = `a check was taken out: ${checks.map((r) => r.id).join(", ")}`;
-    await followChecks(trx, checks, out, { by: actor.id, now });
-    const finishing = { by: actor.id, now };
     const ids = readings.map((r) => r.id);
-    await followTogetherOf(trx, ids, finishing);
-    await followSpikes(trx, ids, finishing);
-    await followDerived(trx, ids, finishing);
+    await followResults(trx, ids, `a check was taken out: ${ids.join(", ")}`, { by: actor.id, now });
     return readings.length;
   });
 }

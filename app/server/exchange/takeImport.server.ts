@@ -9,11 +9,11 @@ import { insertMany } from "../platform/insertMany";
 import { writeJournal } from "../platform/journal.server";
 import { pack } from "../platform/pack.server";
 import { writeLocked } from "../platform/write.server";
-import { followMany } from "../results/derived.server";
 import { noteLatest } from "../results/latest.server";
 import { reportedColumns } from "../results/reportedValue.server";
 import { usualBefore } from "../results/usual.server";
 import { rulesInForce } from "../rules/rules.server";
+import { followImport } from "./followImport.server";
 import { findResults, type ResultsFile, tableOf } from "./importFile.server";
 
 /** What taking a file over would do. */
@@ -299,7 +299,7 @@ export async function takeImport(
       judgements,
     );
     for (const reading of newest.values()) await noteLatest(trx, reading);
-    await followMany(trx, lines, { by: person_id, now });
+    await followImport(trx, lines, { by: person_id, now });
     await trx("imports")
       .where({ id })
       .update({ status: "taken", taken: readings.length, settled_at: now, content: null });

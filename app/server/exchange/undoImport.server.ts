@@ -7,9 +7,9 @@ import { writeJournal } from "../platform/journal.server";
 import { pack, unpack } from "../platform/pack.server";
 import type { Actor } from "../platform/rights.server";
 import { writeLocked } from "../platform/write.server";
-import { followDerived } from "../results/derived.server";
 import { forgetLatest } from "../results/latest.server";
 import { keepSigned } from "../review/signedForm.server";
+import { followedParameters, followImport } from "./followImport.server";
 import { findResults } from "./importFile.server";
 
 const pageSize = 1000;
@@ -82,15 +82,11 @@ export async function undoImport(
       onProgress(Math.min(0.95, count / (row.taken ?? count)));
     }
     for (const reading of latest) await forgetLatest(trx, reading);
-    const sources: { source_id: string }[] = await trx("derivations")
-      .join("readings", "readings.id", "derivations.source_id")
+    const gone: Parameters<typeof followImport>[1] = await trx("readings")
       .where({ work_id: id })
-      .distinct("source_id");
-    await followDerived(
-      trx,
-      sources.map((s) => s.source_id),
-      { by: actor.id, now },
-    );
+      .whereIn("parameter", followedParameters)
+      .select("site_id", "parameter", "measured_at");
+    await followImport(trx, gone, { by: actor.id, now });
     await trx("imports").where({ id }).update({ status: "undone", settled_at: now });
     await writeJournal(trx, now, [
       {

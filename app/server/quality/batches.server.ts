@@ -8,7 +8,7 @@ import { dayBounds } from "../../../core/time/zone";
 import type { Finishing } from "../bench/benchWork.server";
 import { judgeAnew } from "../results/judgeAnew.server";
 import { rulesInForce } from "../rules/rules.server";
-import { followTogetherOf } from "./together.server";
+import { followTogether } from "./together.server";
 
 /** What shares its checks: the results of a method or a meter, of one quantity, on one day of the organisation. */
 export interface BatchOf {
@@ -130,5 +130,5 @@ export async function followCheck(
     cause,
     finishing,
   );
-  await followTogetherOf(trx, changed, finishing);
+  await followTogether(trx, changed, finishing);
 }

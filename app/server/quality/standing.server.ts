@@ -6,14 +6,11 @@ import type {
   SiteNormal,
   TogetherEvidence,
 } from "../../../core/results/qualityEvidence";
-import type { Finishing } from "../bench/benchWork.server";
 import { batchAround } from "./batches.server";
-import { followChecks } from "./followChecks.server";
 import { siteNormal } from "./normal.server";
 import { repeatabilityOf } from "./repeatability.server";
-import { followSpikes } from "./spikes.server";
 import { qualityOf } from "./subjects.server";
-import { followTogether, togetherAt } from "./together.server";
+import { togetherAt } from "./together.server";
 
 /** A result of a run or a reading, before it is judged. */
 interface Result {
@@ -60,26 +57,3 @@ export const subjectColumns = (subject: Subject, instrument_id: string) => ({
   instrument_id,
   subject_code: "code" in subject ? subject.code : null,
 });
-
-/** Once a result is written: of a check whether it asks for a cause, and what its batch makes of it; of a sample what is held beside it, and what was added to it. */
-export async function followSubject(
-  trx: Knex,
-  subject: Subject,
-  row: {
-    id: string;
-    instrument_id: string;
-    parameter: string;
-    analyte: string;
-    measured_at: string;
-    site_id: string;
-    sample_id: string | null;
-  },
-  finishing: Finishing,
-): Promise<void> {
-  if (subject.kind === "sample") {
-    await followTogether(trx, row, finishing);
-    return followSpikes(trx, [row.id], finishing);
-  }
-  const check = { ...row, ...subjectColumns(subject, row.instrument_id) };
-  await followChecks(trx, [check], `a check of its batch: ${subject.kind}`, finishing);
-}

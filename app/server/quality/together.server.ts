@@ -87,31 +87,34 @@ export async function togetherAt(
   return { with: { reading_id: id, parameter, analyte, value, unit }, pairs };
 }
 
-/** A result came, changed or was taken out that others are held beside: those of its water are judged anew. */
-export async function followTogether(
-  trx: Knex,
-  came: { site_id: string; parameter: string; measured_at: string; sample_id: string | null },
-  finishing: Finishing,
-): Promise<void> {
-  const held = Object.keys(goesWith).filter((y) => goesWith[y] === came.parameter);
-  if (held.length === 0) return;
-  const within_ms = (await rulesInForce(trx)).rules.derived.within_min * 60_000;
-  const rows: Row[] = await trx("readings")
-    .where({ site_id: came.site_id, kind: "sample" })
-    .whereIn("parameter", held)
+/** What other quantities are held beside. */
+export const heldBeside: ReadonlySet<string> = new Set(Object.values(goesWith));
+
+/** A result that is held beside another of its water. */
+export type HeldBeside = Parameters<typeof togetherAt>[1] & { id: string };
+
+/** The results of a site that are held beside a quantity. */
+export const heldOf = (trx: Knex, site_id: string, parameter: string): Knex.QueryBuilder =>
+  trx("readings")
+    .where({ site_id, kind: "sample" })
+    .whereIn(
+      "parameter",
+      Object.keys(goesWith).filter((y) => goesWith[y] === parameter),
+    )
     .whereIn("source", ["meter", "analysis"])
     .whereNot("verdict", "void")
-    .where((q) =>
-      q
-        .whereBetween("measured_at", [
-          shifted(came.measured_at, -within_ms),
-          shifted(came.measured_at, within_ms),
-        ])
-        .orWhere({ sample_id: came.sample_id ?? "" }),
-    )
-    .select("id", "parameter", "analyte", "measured_at", "sample_id");
+    .orderBy("id")
+    .select("id", "site_id", "parameter", "analyte", "measured_at", "sample_id");
+
+/** Holds results beside what there is of a quantity now; those for which it changes nothing stay as they are. */
+export async function holdBeside(
+  trx: Knex,
+  rows: readonly HeldBeside[],
+  parameter: string,
+  finishing: Finishing,
+): Promise<void> {
   const known = new Map<string, TogetherEvidence | undefined>();
-  for (const row of rows) known.set(row.id, await togetherAt(trx, { ...row, site_id: came.site_id }));
+  for (const row of rows) known.set(row.id, await togetherAt(trx, row));
   await judgeAnew(
     trx,
     rows.map((r) => r.id),
@@ -121,26 +124,27 @@ export async function followTogether(
       const together = known.get(id);
       return (together ? { ...rest, together } : rest) as typeof evidence;
     },
-    `${came.parameter} of the same water`,
+    `${parameter} of the same water`,
     finishing,
   );
 }
 
-/** What other quantities are held beside. */
-export const heldBeside: ReadonlySet<string> = new Set(Object.values(goesWith));
-
-/** As {@link followTogether}, of results that changed or were taken out; for those that nothing is held beside it does nothing. */
-export async function followTogetherOf(
-  trx: Knex,
-  ids: readonly string[],
-  finishing: Finishing,
-): Promise<void> {
-  if (ids.length === 0) return;
-  const rows: Parameters<typeof followTogether>[1][] = await trx("readings")
+/** Results came, changed or were taken out: what is held beside them is judged anew. For those that nothing is held beside it does nothing. */
+export async function followTogether(trx: Knex, ids: readonly string[], finishing: Finishing): Promise<void> {
+  const came: Omit<HeldBeside, "id" | "analyte">[] = await trx("readings")
     .whereIn("id", [...ids])
     .where({ kind: "sample" })
     .whereIn("parameter", [...heldBeside])
     .orderBy("id")
     .select("site_id", "parameter", "measured_at", "sample_id");
-  for (const row of rows) await followTogether(trx, row, finishing);
+  if (came.length === 0) return;
+  const within_ms = (await rulesInForce(trx)).rules.derived.within_min * 60_000;
+  for (const { site_id, parameter, measured_at, sample_id } of came) {
+    const rows: HeldBeside[] = await heldOf(trx, site_id, parameter).where((q) =>
+      q
+        .whereBetween("measured_at", [shifted(measured_at, -within_ms), shifted(measured_at, within_ms)])
+        .orWhere({ sample_id: sample_id ?? "" }),
+    );
+    await holdBeside(trx, rows, parameter, finishing);
+  }
 }

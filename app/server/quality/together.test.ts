@@ -1,11 +1,16 @@
+import { ulid } from "ulid";
 import { describe, expect, it } from "vitest";
 import { recordId } from "../bench/benchWork.server";
 import { verifyJournal } from "../bench/verifyJournal.server";
 import { voidResults } from "../bench/void.server";
+import { bringFile } from "../exchange/importFile.server";
+import { takeImport } from "../exchange/takeImport.server";
+import { undoImport } from "../exchange/undoImport.server";
 import { findReading } from "../results/readings.server";
 import { confirmRejudging, unfinishedRejudgings } from "../results/rejudge.server";
 import { runRejudging } from "../results/rejudgeRun.server";
 import { amendReading } from "../review/amend.server";
+import { receiveSample } from "../samples/receiveSample.server";
 import { changeLot } from "../stock/lots.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { calibratedPh, calibratedPond, phReading, pondReading } from "../testing/testBench";
@@ -114,6 +119,37 @@ describe("a pH and the conductivity of the same water", () => {
     await runRejudging(db, job, at(14));
     expect(await unfinishedRejudgings(db)).toEqual([]);
     expect(await db("rejudging_changes")).toEqual([]);
+    expect(await verifyJournal(db)).toBeNull();
+  });
+
+  it("are of one bottle when its code says so, also when the bottle is registered after both", async () => {
+    const { db, person, site } = use.bench;
+    await rounds(9);
+    const odd = recordId(await phReading(use.bench, -59.16 * 1.6, at(9), "X-9"), "ph");
+    await pondReading(use.bench, { conductivity: 580, ph: -26, oxygen: 90 }, at(9, 95), "X-9");
+    expect(await saidOf(odd)).toBeUndefined();
+    const bottle = { code: "X-9", site: site.id, type: "general", collected_at: at(9, -5) };
+    const brought = { ...bottle, id: ulid(), from: "The lifeguard", temperature_c: 5, note: "", methods: [] };
+    expect(await receiveSample(db, brought, person, at(11))).toBeNull();
+    expect(await saidOf(odd)).toMatchObject({ severity: "qualify" });
+    expect(await verifyJournal(db)).toBeNull();
+  });
+
+  it("are held beside a conductivity that a file brings, and beside none when the file is taken out", async () => {
+    const { db, person } = use.bench;
+    await rounds(9);
+    const [usual, odd, later] = [await ph(9, usualPh(9)), await ph(9, 8.6, 5), await ph(12, 8.6)];
+    const text = `Site,Date,Parameter,Value,Unit\nBathing pond,${at(9, 20)},Conductivity,580,µS/cm\n`;
+    const kept = await bringFile(db, { name: "logger.csv", text }, person, at(13));
+    if ("message" in kept) throw new Error(kept.message);
+    expect(await takeImport(db, kept.id, { partly: false, person_id: person.id }, at(13))).toBeNull();
+    expect([await saidOf(usual), await saidOf(odd)]).toMatchObject([
+      { severity: "ok" },
+      { severity: "qualify", sentence: expect.stringContaining("580.0 µS/cm") },
+    ]);
+    expect(await saidOf(later)).toBeUndefined();
+    expect(await undoImport(db, kept.id, "another pond's logger", person, at(14))).toBeNull();
+    expect([await saidOf(usual), await saidOf(odd)]).toEqual([undefined, undefined]);
     expect(await verifyJournal(db)).toBeNull();
   });
 

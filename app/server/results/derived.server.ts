@@ -67,7 +67,7 @@ const origins: readonly Origin[] = [
 ];
 
 /** Nobody calls two moments of different days one water, whatever the house rule. */
-const WIDEST_MIN = 1440;
+export const WIDEST_MIN = 1440;
 
 const waterAt = (r: Pick<Reading, "collected_at" | "measured_at">) => r.collected_at ?? r.measured_at;
 const minutes = (iso: string, by: number) => new Date(Date.parse(iso) + by * 60_000).toISOString();
@@ -229,59 +229,6 @@ async function originsTouched(trx: Knex, changed: readonly Reading[]): Promise<M
     for (const origin of await aroundMoment(trx, site_id, "ammonia", waterAt(r), WIDEST_MIN))
       found.set(origin.id, origin);
   return found;
-}
-
-/** A bottle is tested no later than so many minutes after it was filled: sixty days. */
-const KEPT_MIN = 60 * 24 * 60;
-
-/**
- * Follows results that came by the thousand, as in a file, to what is reckoned anew with them: tests that are in the record and whose water
- * they are of. The results of the file begin nothing themselves: of a file of years that would be as many again.
- */
-export async function followMany(
-  trx: Knex,
-  came: readonly { site_id: string; parameter: string; measured_at: string }[],
-  finishing: Finishing,
-): Promise<void> {
-  const moments = new Map<string, number[]>();
-  for (const { site_id, parameter, measured_at } of came) {
-    if (parameter !== "ph" && parameter !== "temperature") continue;
-    const own = moments.get(site_id) ?? [];
-    moments.set(site_id, own);
-    own.push(Date.parse(measured_at));
-  }
-  for (const [site_id, own] of moments) {
-    own.sort((a, b) => a - b);
-    const iso = (ms: number) => new Date(ms).toISOString();
-    const tests: { id: string; at: string }[] = await trx("readings")
-      .where({ site_id, parameter: "ammonia", kind: "sample" })
-      .whereIn("source", ["analysis", "laboratory"])
-      .whereNot("verdict", "void")
-      .whereBetween("measured_at", [
-        minutes(iso(own[0] ?? 0), -WIDEST_MIN),
-        minutes(iso(own.at(-1) ?? 0), KEPT_MIN),
-      ])
-      .orderBy("measured_at")
-      .select("id", trx.raw("coalesce(collected_at, measured_at) as at"));
-    const near = tests.filter(({ at }) => isNear(own, Date.parse(at), WIDEST_MIN * 60_000));
-    for (let from = 0; from < near.length; from += 100)
-      await followDerived(
-        trx,
-        near.slice(from, from + 100).map((t) => t.id),
-        finishing,
-      );
-  }
-}
-
-/** Whether one of some moments, in their order, lies within so much of another. Check value: of 1 and 9, the first is within 2 of 3. */
-function isNear(moments: readonly number[], at: number, within: number): boolean {
-  let [low, high] = [0, moments.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((moments[middle] as number) < at - within) low = middle + 1;
-    else high = middle;
-  }
-  return low < moments.length && (moments[low] as number) <= at + within;
 }
 
 /**

@@ -2,8 +2,7 @@ import type { Knex } from "knex";
 import type { AnyEvidence } from "../../../core/results/judgeAny";
 import { withCalibrationEnded } from "../../../core/results/rejudge";
 import type { Finishing } from "../bench/benchWork.server";
-import { type CheckRow, checkColumns, followChecks } from "../quality/followChecks.server";
-import { followTogetherOf } from "../quality/together.server";
+import { followJudged } from "../quality/followResults.server";
 import { judgeAnew } from "./judgeAnew.server";
 import { endCalibrations, readingsAfterEnd } from "./news.server";
 
@@ -24,10 +23,5 @@ export async function endByCheck(
     "source" in evidence ? evidence : withCalibrationEnded(evidence, at);
   const cause = "a check before it ended the calibration";
   const changed = await judgeAnew(trx, after, ended, cause, finishing);
-  const checks: CheckRow[] = await trx("readings")
-    .whereIn("id", changed)
-    .whereNot({ kind: "sample" })
-    .select(checkColumns);
-  await followChecks(trx, checks, cause, finishing);
-  await followTogetherOf(trx, changed, finishing);
+  await followJudged(trx, changed, cause, finishing);
 }

@@ -6,8 +6,8 @@ import { judgeLaboratory } from "../../../core/results/judgeLaboratory";
 import type { LaboratoryEvidence } from "../../../core/results/laboratoryEvidence";
 import type { CameResult, CustodyState } from "../../../core/samples/custody";
 import type { BenchWork, Finishing } from "../bench/benchWork.server";
+import { followResults } from "../quality/followResults.server";
 import { samplingReader } from "../samples/sampling.server";
-import { followDerived } from "./derived.server";
 import { splitEvidence } from "./evidenceDocument.server";
 import { rulesForReading } from "./news.server";
 import { readingsOfWork } from "./readings.server";
@@ -92,7 +92,7 @@ export async function projectLaboratory(
       again ? "the laboratory sent it again" : "more became known of the way to the laboratory",
     );
   }
-  await followDerived(trx, changed, finishing);
+  await followResults(trx, changed, "the laboratory sent results", finishing);
 }
 
 const resultOf = ({ parameter, analyte, species, unit, decimals }: CameResult) => ({

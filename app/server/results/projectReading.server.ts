@@ -1,5 +1,5 @@
 import type { Knex } from "knex";
-import { kindWords } from "../../../core/bench/resultKinds";
+import { kindWords, type ResultKind } from "../../../core/bench/resultKinds";
 import { analyteName } from "../../../core/methods/methodWords";
 import { standardUncertaintyOf } from "../../../core/quality/uncertainty";
 import { numberOf } from "../../../core/quantity/found";
@@ -19,19 +19,22 @@ import { lotCondition } from "../../../core/stock/lot";
 import { localDate } from "../../../core/time/local";
 import { type BenchEvent, type BenchWork, type Finishing, recordId } from "../bench/benchWork.server";
 import { rawEvents } from "../bench/eventStore.server";
+import { followResults } from "../quality/followResults.server";
 import { writeLooks } from "../quality/observers.server";
-import { followSubject, standingOf, subjectColumns } from "../quality/standing.server";
+import { standingOf, subjectColumns } from "../quality/standing.server";
 import { refreshWaiting, sampleIdCalled } from "../samples/samples.server";
 import { samplingReader } from "../samples/sampling.server";
 import { lotsOfIds, type StoredLot } from "../stock/lots.server";
 import { doubtedLots, type LotUse, portionOf, writeUses } from "../stock/lotUses.server";
-import { followDerived } from "./derived.server";
 import { splitEvidence } from "./evidenceDocument.server";
 import { readingEvidence } from "./meterEvidence.server";
 import { newsOfMeter, rulesForReading, unsettleChecks } from "./news.server";
 import { findReading } from "./readings.server";
 import { reportedColumns } from "./reportedValue.server";
 import { judgedColumns, writeReading } from "./writeReading.server";
+
+/** Why others of its batch are judged anew once a check has come. */
+const cameAs = (kind: ResultKind) => `a check of its batch: ${kind}`;
 
 /** Moments of a piece of work that a device claimed and that could not be. */
 async function doubtsOf(trx: Knex, workId: string): Promise<DoubtedMoment[]> {
@@ -164,12 +167,12 @@ export async function projectReading(
       ...judgedColumns(evidence, judge(evidence, rules), version, finishing),
     };
     await writeReading(trx, row, kept, finishing);
-    await followSubject(trx, state.subject, row, finishing);
     await unsettleChecks(trx, work.meter_id, measurand, evidence.measured_at);
   }
-  await followDerived(
+  await followResults(
     trx,
     state.measurands.map((m) => recordId(work.id, m)),
+    cameAs(state.subject.kind),
     finishing,
   );
 }
@@ -332,11 +335,11 @@ export async function projectAnalysis(
       ...judgedColumns(evidence, judgeAnalysis(evidence, rules), version, finishing),
     };
     await writeReading(trx, row, kept, finishing);
-    await followSubject(trx, state.subject, row, finishing);
   }
-  await followDerived(
+  await followResults(
     trx,
     results.map((r) => `${work.id}-${r.result.parameter}`),
+    cameAs(state.subject.kind),
     finishing,
   );
   if (sample_id) await refreshWaiting(trx, sample_id);

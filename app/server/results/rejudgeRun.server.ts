@@ -8,8 +8,8 @@ import { writeJournal } from "../platform/journal.server";
 import { unpack } from "../platform/pack.server";
 import { writeLocked } from "../platform/write.server";
 import { type CheckRow, checkColumns, followChecks } from "../quality/followChecks.server";
-import { followSpikes } from "../quality/spikes.server";
-import { followTogetherOf, heldBeside } from "../quality/together.server";
+import { followJudged } from "../quality/followResults.server";
+import { heldBeside } from "../quality/together.server";
 import { keepSigned } from "../review/signedForm.server";
 import { rulesOfVersion } from "../rules/rules.server";
 import { splitEvidence } from "./evidenceDocument.server";
@@ -137,7 +137,7 @@ const toFollow = (db: Knex, id: string, after: string, spiked: Spiked): Promise<
     .pluck("c.reading_id");
 
 /** Lets what is held beside the changed results, and what was added to their water, follow them. What has been followed is put away with it, so that nothing is left out. */
-async function followUp(db: Knex, { id, person_id }: Rejudging, now: string): Promise<void> {
+async function followUp(db: Knex, { id, person_id, cause }: Rejudging, now: string): Promise<void> {
   const finishing = { by: person_id, now };
   const spiked: Spiked = await db("readings")
     .where({ kind: "spike" })
@@ -149,8 +149,7 @@ async function followUp(db: Knex, { id, person_id }: Rejudging, now: string): Pr
     if (last === undefined) break;
     after = last;
     await writeLocked(db, async (trx) => {
-      await followTogetherOf(trx, ids, finishing);
-      await followSpikes(trx, ids, finishing);
+      await followJudged(trx, ids, cause, finishing);
       await trx("rejudging_changes").where({ rejudging_id: id }).whereIn("reading_id", ids).delete();
     });
   }

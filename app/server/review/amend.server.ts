@@ -9,10 +9,7 @@ import { judgeAny } from "../../../core/results/judgeAny";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
-import { followChecks } from "../quality/followChecks.server";
-import { followSpikes } from "../quality/spikes.server";
-import { followTogetherOf } from "../quality/together.server";
-import { followDerived } from "../results/derived.server";
+import { followResults } from "../quality/followResults.server";
 import { findReading, type Reading } from "../results/readings.server";
 import { reportedColumns } from "../results/reportedValue.server";
 import { writeJudgement } from "../results/writeReading.server";
@@ -128,14 +125,7 @@ export function amendReading(
         reason,
       },
     ]);
-    const finishing = { by: actor.id, now };
-    if (reading.kind !== "sample")
-      await followChecks(trx, [reading], `a check was amended: ${readingId}`, finishing);
-    else {
-      await followTogetherOf(trx, [readingId], finishing);
-      await followSpikes(trx, [readingId], finishing);
-    }
-    await followDerived(trx, [readingId], finishing);
+    await followResults(trx, [readingId], `a check was amended: ${readingId}`, { by: actor.id, now });
     return null;
   });
 }

@@ -1,5 +1,6 @@
 import type { Knex } from "knex";
 import type { Finishing } from "../bench/benchWork.server";
+import { followJudged } from "../quality/followResults.server";
 import { judgeAnew } from "../results/judgeAnew.server";
 import { type SamplingReader, samplingReader } from "./sampling.server";
 
@@ -24,7 +25,7 @@ export async function rejudgeSample(
   for (const { source, work_id } of rows)
     if (source === "laboratory" && !batches.has(work_id))
       batches.set(work_id, await samplingReader(trx, [sampleId], work_id));
-  await judgeAnew(
+  const changed = await judgeAnew(
     trx,
     rows.map((r) => r.id),
     (evidence, { work_id, parameter }) => {
@@ -34,4 +35,5 @@ export async function rejudgeSample(
     cause,
     finishing,
   );
+  await followJudged(trx, changed, cause, finishing);
 }
