@@ -36,9 +36,17 @@ export interface MeasurandFacts {
   signal: { unit: Unit; decimals: number; low: number; high: number };
   /** What a display can show; anything outside is a slip. */
   display: { low: number; high: number };
+  /** How long water in a bottle keeps for it, min; null where it is not measured of water. */
+  keeps_min: number | null;
 }
 
-/** Names, units and the widest sensible limits of each measurand. Source: common practice. */
+/** What changes as soon as the water stands is measured at once: within 15 min. Source: 40 CFR 136.3, table II. */
+const atOnce_min = 15;
+
+/**
+ * Names, units and the widest sensible limits of each measurand. Source: common practice; how long water keeps, 40 CFR 136.3, table II (redox:
+ * common practice).
+ */
 export const measurandFacts: Record<Measurand, MeasurandFacts> = {
   temperature: {
     name: "Temperature",
@@ -48,6 +56,7 @@ export const measurandFacts: Record<Measurand, MeasurandFacts> = {
     decimals: 1,
     signal: { unit: "°C", decimals: 2, low: -5, high: 100 },
     display: { low: -5, high: 100 },
+    keeps_min: atOnce_min,
   },
   ph: {
     name: "pH",
@@ -57,6 +66,7 @@ export const measurandFacts: Record<Measurand, MeasurandFacts> = {
     decimals: 2,
     signal: { unit: "mV", decimals: 1, low: -2000, high: 2000 },
     display: { low: -2, high: 16 },
+    keeps_min: atOnce_min,
   },
   conductivity: {
     name: "Conductivity",
@@ -66,6 +76,7 @@ export const measurandFacts: Record<Measurand, MeasurandFacts> = {
     decimals: 0,
     signal: { unit: "µS/cm", decimals: 1, low: 0, high: 500_000 },
     display: { low: 0, high: 500_000 },
+    keeps_min: 28 * 24 * 60,
   },
   oxygen: {
     name: "Dissolved oxygen",
@@ -75,6 +86,7 @@ export const measurandFacts: Record<Measurand, MeasurandFacts> = {
     decimals: 2,
     signal: { unit: "nA", decimals: 2, low: -50, high: 5000 },
     display: { low: -1, high: 60 },
+    keeps_min: atOnce_min,
   },
   redox: {
     name: "Redox",
@@ -84,6 +96,7 @@ export const measurandFacts: Record<Measurand, MeasurandFacts> = {
     decimals: 0,
     signal: { unit: "mV", decimals: 1, low: -2000, high: 2000 },
     display: { low: -2000, high: 2000 },
+    keeps_min: atOnce_min,
   },
   absorbance: {
     name: "Photometer",
@@ -93,6 +106,7 @@ export const measurandFacts: Record<Measurand, MeasurandFacts> = {
     decimals: 3,
     signal: { unit: "A", decimals: 4, low: -1, high: 5 },
     display: { low: -1, high: 5 },
+    keeps_min: null,
   },
   volume: {
     name: "Delivered volume",
@@ -102,6 +116,7 @@ export const measurandFacts: Record<Measurand, MeasurandFacts> = {
     decimals: 3,
     signal: { unit: "g", decimals: 4, low: 0, high: 5000 },
     display: { low: 0, high: 5000 },
+    keeps_min: null,
   },
 };
 

@@ -8,6 +8,7 @@ import { judgeCalibrationInForce } from "./rules/calibrationInForce";
 import { judgeCaptures } from "./rules/captures";
 import { judgeCheckAfter } from "./rules/checkAfter";
 import { judgeDuplicates } from "./rules/duplicateRule";
+import { judgeKeeping } from "./rules/keeping";
 import { judgeMagnitude } from "./rules/magnitude";
 import { type Checked, judgeBatch, judgeQuality } from "./rules/quality";
 import { judgeSampling } from "./rules/sampling";
@@ -49,6 +50,7 @@ export function judge(
 ): { verdict: Verdict; findings: Finding[] } {
   const findings = [
     ...readingRules.flatMap((rule) => rule(evidence, rules)),
+    ...judgeKeeping(evidence, measurandFacts[evidence.parameter].keeps_min),
     ...judgeSampling(evidence.sampling, evidence.measured_at, rules.zone),
     ...judgeSource(evidence, rules),
     ...judgeQuality(asChecked(evidence), rules),

@@ -15,14 +15,8 @@ import {
   judgeResult,
 } from "./rules/analysisValue";
 import type { Rule } from "./rules/analysisWords";
-import {
-  judgeKeeping,
-  judgeLots,
-  judgeRinses,
-  judgeSteps,
-  judgeTemperature,
-  judgeTiming,
-} from "./rules/analysisWork";
+import { judgeLots, judgeRinses, judgeSteps, judgeTemperature, judgeTiming } from "./rules/analysisWork";
+import { judgeKeeping } from "./rules/keeping";
 import { type Checked, judgeBatch, judgeQuality } from "./rules/quality";
 import { judgeSampling } from "./rules/sampling";
 import { judgeSource } from "./rules/source";
@@ -32,7 +26,6 @@ import { judgeTogether } from "./together";
 
 const rulesOfAnalyses: Rule[] = [
   judgeResult,
-  judgeKeeping,
   judgeInvented,
   judgeTiming,
   judgeSteps,
@@ -67,6 +60,7 @@ export function judgeAnalysis(
 ): { verdict: Verdict; findings: Finding[] } {
   const findings = [
     ...rulesOfAnalyses.flatMap((rule) => rule(evidence, rules)),
+    ...judgeKeeping(evidence, evidence.method.keeps_min),
     ...judgeSampling(evidence.sampling, evidence.measured_at, rules.zone, evidence.begun_at),
     ...judgeSource(evidence, rules),
     ...judgeQuality(asChecked(evidence), rules),

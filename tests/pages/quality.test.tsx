@@ -9,6 +9,7 @@ import { partsOfPdf, textOfPdf } from "../../app/server/testing/pdfText";
 import { calibratedPh } from "../../app/server/testing/testBench";
 import type { Subject } from "../../core/bench/subject";
 import { libraryMethod, RunPlayer } from "../../core/simulation/runPlayer";
+import { middayZone } from "./middayZone";
 import { Visitor } from "./pages";
 
 const hands = benchForEachTest();
@@ -72,7 +73,8 @@ describe("the page of checks", () => {
     const { db, person } = hands.bench;
     const { rules } = await rulesInForce(db);
     const owed = { ...rules.quality, blank: "photometers" as const, control: "every" as const };
-    await changeRules(db, 1, { ...rules, quality: owed }, "asked for", person, minutes(200));
+    const asked = { ...rules, zone: middayZone(), quality: owed };
+    await changeRules(db, 1, asked, "asked for", person, minutes(200));
     const now = new Date().toISOString();
     await run(0.8, 0, { kind: "sample" }, now);
     const { html, text } = await visitor().open("/quality");

@@ -179,11 +179,12 @@ describe("the tests that a sample waits for", () => {
 
   it("are meant by a name only where its water is from, and once it was taken", async () => {
     const { id, site } = await received({ collected: ago(2) });
-    const { db } = hands.bench;
-    expect(await sampleIdCalled(db, " cp-a1 ", site, ago(1))).toBe(id);
-    expect(await sampleIdCalled(db, "CP-A1", site, ago(3))).toBeNull();
-    expect(await sampleIdCalled(db, "CP-A1", "elsewhere", ago(1))).toBeNull();
-    expect(await sampleIdCalled(db, "", site, ago(1))).toBeNull();
+    const meant = (name: string, where: string, hours: number) =>
+      sampleIdCalled(hands.bench.db, name, where, { started_at: ago(hours), finished_at: ago(hours) });
+    expect(await meant(" cp-a1 ", site, 1)).toBe(id);
+    expect(await meant("CP-A1", site, 3)).toBeNull();
+    expect(await meant("CP-A1", "elsewhere", 1)).toBeNull();
+    expect(await meant("", site, 1)).toBeNull();
   });
 
   it("can be added later, once each, and end when it is poured away", async () => {

@@ -113,7 +113,10 @@ export async function startReading(
   const work = newWork("reading", start, version, {
     meter_id: meter.id,
     site_id: site.id,
-    sample_id: subject.kind === "sample" ? await sampleIdCalled(db, sample, site.id, start.at) : null,
+    sample_id:
+      subject.kind === "sample"
+        ? await sampleIdCalled(db, sample, site.id, { started_at: start.at, finished_at: start.at })
+        : null,
   });
   await startWork(db, start.actor, work, started, start.at);
 }

@@ -2,6 +2,7 @@ import type { Knex } from "knex";
 import type { Finishing } from "../bench/benchWork.server";
 import { type HeldBeside, heldBeside, heldOf, holdBeside } from "../quality/together.server";
 import { followDerived, WIDEST_MIN } from "../results/derived.server";
+import { waterAt } from "../results/waterAround";
 import { rulesInForce } from "../rules/rules.server";
 
 /** A bottle is tested no later than so many minutes after it was filled: sixty days. */
@@ -47,9 +48,9 @@ export async function followImport(trx: Knex, came: readonly Came[], finishing: 
     for (const [site_id, moments] of bySite(came, (p) => p === parameter)) {
       const held: HeldBeside[] = await heldOf(trx, site_id, parameter).whereBetween(
         "measured_at",
-        spanOf(moments, within_min, within_min),
+        spanOf(moments, within_min, KEPT_MIN),
       );
-      const near = held.filter((r) => isNear(moments, r.measured_at, within_min));
+      const near = held.filter((r) => isNear(moments, waterAt(r), within_min));
       for (let from = 0; from < near.length; from += atOnce)
         await holdBeside(trx, near.slice(from, from + atOnce), parameter, finishing);
     }

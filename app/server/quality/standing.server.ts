@@ -19,6 +19,7 @@ interface Result {
   parameter: string;
   analyte: string;
   instrument_id: string;
+  collected_at: string | null;
   measured_at: string;
   value: number | null;
   sample_id: string | null;

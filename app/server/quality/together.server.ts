@@ -3,6 +3,7 @@ import type { TogetherEvidence } from "../../../core/results/qualityEvidence";
 import { goesWith } from "../../../core/results/together";
 import type { Finishing } from "../bench/benchWork.server";
 import { judgeAnew } from "../results/judgeAnew.server";
+import { waterAt, whereWaterAround } from "../results/waterAround";
 import { rulesInForce } from "../rules/rules.server";
 
 /** So many of the newest pairs say how two quantities go together; older ones belong to another state of the water. */
@@ -14,78 +15,71 @@ interface Row {
   analyte: string;
   unit: string;
   value: number;
+  collected_at: string | null;
   measured_at: string;
   sample_id: string | null;
 }
 
 /** Results of a site that say something of its water: samples with a number that nobody holds back. One in four may be off: the line is robust. */
-const soundOf = (trx: Knex, site_id: string, parameter: string) =>
+const soundOf = (trx: Knex, site_id: string, parameter: string): Knex.QueryBuilder =>
   trx("readings")
     .where({ site_id, parameter, kind: "sample" })
     .whereNotNull("value")
     .whereIn("verdict", ["sound", "qualified"])
-    .select("id", "parameter", "analyte", "unit", "value", "measured_at", "sample_id") as Knex.QueryBuilder<
-    object,
-    Row[]
-  >;
+    .select("id", "parameter", "analyte", "unit", "value", "collected_at", "measured_at", "sample_id");
 
-const distance = (a: Row, b: Pick<Row, "measured_at">) =>
-  Math.abs(Date.parse(a.measured_at) - Date.parse(b.measured_at));
+type OfWater = Pick<Row, "collected_at" | "measured_at" | "sample_id">;
 
-/** Which of some results was of the same water: of the same bottle, or nearest in time within some minutes. */
-function beside(
-  rows: readonly Row[],
-  own: Pick<Row, "measured_at" | "sample_id">,
-  within_ms: number,
-): Row | undefined {
-  const same = rows.filter(
-    (r) => (own.sample_id && r.sample_id === own.sample_id) || distance(r, own) <= within_ms,
-  );
-  return same.sort((a, b) => distance(a, own) - distance(b, own))[0];
+const minutesApart = (a: OfWater, b: OfWater) =>
+  Math.abs(Date.parse(waterAt(a)) - Date.parse(waterAt(b))) / 60_000;
+
+/** Which of some results was of the same water: of the same bottle before others, then the nearest, then what was measured first. */
+function beside(rows: readonly Row[], own: OfWater, within_min: number): Row | undefined {
+  const other = (r: Row) => Number(!(own.sample_id && r.sample_id === own.sample_id));
+  return rows
+    .filter((r) => minutesApart(r, own) <= within_min)
+    .sort(
+      (a, b) =>
+        other(a) - other(b) ||
+        minutesApart(a, own) - minutesApart(b, own) ||
+        a.measured_at.localeCompare(b.measured_at) ||
+        a.id.localeCompare(b.id),
+    )[0];
 }
-
-const shifted = (at: string, ms: number) => new Date(Date.parse(at) + ms).toISOString();
 
 /** What was measured beside a result, and the newest pairs of the two at its site before it; undefined where nothing was. */
 export async function togetherAt(
   trx: Knex,
-  own: { site_id: string; parameter: string; analyte: string; measured_at: string; sample_id: string | null },
+  own: OfWater & { site_id: string; parameter: string; analyte: string },
 ): Promise<TogetherEvidence | undefined> {
   const other = goesWith[own.parameter];
   if (!other) return undefined;
-  const within_ms = (await rulesInForce(trx)).rules.derived.within_min * 60_000;
-  const near = await soundOf(trx, own.site_id, other)
-    .where((q) =>
-      q
-        .whereBetween("measured_at", [
-          shifted(own.measured_at, -within_ms),
-          shifted(own.measured_at, within_ms),
-        ])
-        .orWhere({ sample_id: own.sample_id ?? "" }),
-    )
-    .limit(LATELY);
-  const found = beside(near, own, within_ms);
+  const { within_min } = (await rulesInForce(trx)).rules.derived;
+  const near: Row[] = await whereWaterAround(soundOf(trx, own.site_id, other), waterAt(own), within_min);
+  const found = beside(near, own, within_min);
   if (!found) return undefined;
-  const before = await soundOf(trx, own.site_id, own.parameter)
+  const before: Row[] = await soundOf(trx, own.site_id, own.parameter)
     .where({ analyte: own.analyte })
     .where("measured_at", "<", own.measured_at)
     .orderBy("measured_at", "desc")
     .limit(LATELY);
-  const oldest = before.at(-1);
-  const others = oldest
+  const [oldest] = before.map(waterAt).sort();
+  const others: Row[] = oldest
     ? await soundOf(trx, own.site_id, other)
-        .whereBetween("measured_at", [shifted(oldest.measured_at, -within_ms), own.measured_at])
+        .whereBetween("measured_at", [shifted(oldest, -within_min), own.measured_at])
         .orderBy("measured_at", "desc")
         // A meter may be read many times for each test: more than this is looked at no further.
         .limit(20 * LATELY)
     : [];
   const pairs = before.flatMap((y): [number, number][] => {
-    const x = beside(others, y, within_ms);
+    const x = beside(others, y, within_min);
     return x ? [[x.value, y.value]] : [];
   });
   const { id, parameter, analyte, value, unit } = found;
   return { with: { reading_id: id, parameter, analyte, value, unit }, pairs };
 }
+
+const shifted = (at: string, minutes: number) => new Date(Date.parse(at) + minutes * 60_000).toISOString();
 
 /** What other quantities are held beside. */
 export const heldBeside: ReadonlySet<string> = new Set(Object.values(goesWith));
@@ -104,7 +98,7 @@ export const heldOf = (trx: Knex, site_id: string, parameter: string): Knex.Quer
     .whereIn("source", ["meter", "analysis"])
     .whereNot("verdict", "void")
     .orderBy("id")
-    .select("id", "site_id", "parameter", "analyte", "measured_at", "sample_id");
+    .select("id", "site_id", "parameter", "analyte", "collected_at", "measured_at", "sample_id");
 
 /** Holds results beside what there is of a quantity now; those for which it changes nothing stay as they are. */
 export async function holdBeside(
@@ -136,15 +130,12 @@ export async function followTogether(trx: Knex, ids: readonly string[], finishin
     .where({ kind: "sample" })
     .whereIn("parameter", [...heldBeside])
     .orderBy("id")
-    .select("site_id", "parameter", "measured_at", "sample_id");
+    .select("site_id", "parameter", "collected_at", "measured_at", "sample_id");
   if (came.length === 0) return;
-  const within_ms = (await rulesInForce(trx)).rules.derived.within_min * 60_000;
-  for (const { site_id, parameter, measured_at, sample_id } of came) {
-    const rows: HeldBeside[] = await heldOf(trx, site_id, parameter).where((q) =>
-      q
-        .whereBetween("measured_at", [shifted(measured_at, -within_ms), shifted(measured_at, within_ms)])
-        .orWhere({ sample_id: sample_id ?? "" }),
-    );
-    await holdBeside(trx, rows, parameter, finishing);
+  const { within_min } = (await rulesInForce(trx)).rules.derived;
+  for (const one of came) {
+    const held = heldOf(trx, one.site_id, one.parameter);
+    const rows: HeldBeside[] = await whereWaterAround(held, waterAt(one), within_min);
+    await holdBeside(trx, rows, one.parameter, finishing);
   }
 }

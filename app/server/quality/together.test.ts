@@ -135,6 +135,31 @@ describe("a pH and the conductivity of the same water", () => {
     expect(await verifyJournal(db)).toBeNull();
   });
 
+  it("of two bottles that are read one after the other at the bench are of two waters", async () => {
+    const { db, person, site } = use.bench;
+    await rounds(9);
+    for (const [code, filled] of [
+      ["X-1", at(0, -180)],
+      ["X-2", at(9, -5)],
+    ] as const) {
+      const bottle = {
+        id: ulid(Date.parse(filled)),
+        code,
+        site: site.id,
+        type: "general",
+        collected_at: filled,
+      };
+      const brought = { ...bottle, from: "The lifeguard", temperature_c: 5, note: "", methods: [] };
+      expect(await receiveSample(db, brought, person, at(9))).toBeNull();
+    }
+    const odd = recordId(await phReading(use.bench, -59.16 * 1.6, at(9), "X-1"), "ph");
+    const water = { conductivity: 580, ph: -26, oxygen: 90 };
+    await pondReading(use.bench, water, at(9, 10), "X-2");
+    expect(await saidOf(odd)).toBeUndefined();
+    await pondReading(use.bench, water, at(9, 120), "X-1");
+    expect(await saidOf(odd)).toMatchObject({ severity: "qualify" });
+  });
+
   it("are held beside a conductivity that a file brings, and beside none when the file is taken out", async () => {
     const { db, person } = use.bench;
     await rounds(9);

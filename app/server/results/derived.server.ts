@@ -26,6 +26,7 @@ import {
   wholeReadings,
 } from "./readings.server";
 import { reportedColumns } from "./reportedValue.server";
+import { waterAt, whereWaterAround } from "./waterAround";
 import { judgedColumns, writeReading } from "./writeReading.server";
 
 /** From which quantity a kind of derived result begins, and which house rule asks for it. */
@@ -69,9 +70,6 @@ const origins: readonly Origin[] = [
 /** Nobody calls two moments of different days one water, whatever the house rule. */
 export const WIDEST_MIN = 1440;
 
-const waterAt = (r: Pick<Reading, "collected_at" | "measured_at">) => r.collected_at ?? r.measured_at;
-const minutes = (iso: string, by: number) => new Date(Date.parse(iso) + by * 60_000).toISOString();
-
 /** A result as what derives from it keeps it. */
 const asSource = (r: Reading, role: DerivedSource["role"]): DerivedSource => ({
   role,
@@ -102,24 +100,24 @@ const readings = async (
 /** Results of one quantity at a site whose water was taken around a moment. */
 const aroundMoment = (db: Knex, site: string, parameter: string, moment: string, within_min: number) =>
   readings(db, (query) =>
-    query
-      .where({ "readings.site_id": site, "readings.parameter": parameter, "readings.kind": "sample" })
-      .whereNot("readings.verdict", "void")
-      // A bottle is measured after it was filled: the index bounds the search from below.
-      .where("readings.measured_at", ">=", minutes(moment, -within_min))
-      .whereRaw("coalesce(readings.collected_at, readings.measured_at) between ? and ?", [
-        minutes(moment, -within_min),
-        minutes(moment, within_min),
-      ])
-      .orderBy("readings.id"),
+    whereWaterAround(
+      query
+        .where({ "readings.site_id": site, "readings.parameter": parameter, "readings.kind": "sample" })
+        .whereNot("readings.verdict", "void")
+        .orderBy("readings.id"),
+      moment,
+      within_min,
+    ),
   );
 
-/** The result of a quantity that was measured of the same water: of the same bottle before others, then the nearest. */
+/** The result of a quantity that was measured of the same water: of the same bottle before others, then the nearest, then what waited least. */
 async function companion(trx: Knex, of: Reading, parameter: string, within_min: number) {
   const found = await aroundMoment(trx, of.site_id, parameter, waterAt(of), within_min);
   const apart = (r: Reading) => Math.abs(Date.parse(waterAt(r)) - Date.parse(waterAt(of)));
   const other = (r: Reading) => Number(!(of.sample_id && r.sample_id === of.sample_id));
-  return found.sort((a, b) => other(a) - other(b) || apart(a) - apart(b))[0];
+  return found.sort(
+    (a, b) => other(a) - other(b) || apart(a) - apart(b) || a.measured_at.localeCompare(b.measured_at),
+  )[0];
 }
 
 async function sourcesOf(

@@ -6,6 +6,7 @@ import { recordId } from "../bench/benchWork.server";
 import { verifyJournal } from "../bench/verifyJournal.server";
 import { voidResults } from "../bench/void.server";
 import { changeRules } from "../rules/rules.server";
+import { receiveSample } from "../samples/receiveSample.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { openTestRun, postPlayed } from "../testing/benchRun";
 import { calibratedPond, checkedPond, pondReading } from "../testing/testBench";
@@ -56,6 +57,22 @@ describe("un-ionised ammonia of a water", () => {
     await calibratedPond(use.bench, at(8));
     await pondReading(use.bench, water, at(11));
     expect(await free(await ammonia(at(9)))).toBeUndefined();
+  });
+
+  it("is held once the bottle of its pH turns out to be of other water", async () => {
+    const { db, person, site } = use.bench;
+    await calibratedPond(use.bench, at(8));
+    const id = await ammonia(at(12));
+    await pondReading(use.bench, water, at(12, 20), "X-9");
+    expect((await free(id))?.verdict).toBe("sound");
+    const bottle = { id: ulid(), code: "X-9", site: site.id, type: "general", collected_at: at(9) };
+    const brought = { ...bottle, from: "The lifeguard", temperature_c: 5, note: "", methods: [] };
+    expect(await receiveSample(db, brought, person, at(14))).toBeNull();
+    const derived = await free(id);
+    expect(derived?.verdict).toBe("held");
+    expect(derived?.findings.map((f) => f.rule)).toContain("one-water");
+    // The next one is not made of it at all.
+    expect(await free(await ammonia(at(12, 40)))).toBeUndefined();
   });
 
   it("follows its pH when that is taken out, and says so", async () => {

@@ -10,6 +10,7 @@ import type { EvidenceLot } from "../../../core/results/analysisEvidence";
 import { measuredValue, reportedValue } from "../../../core/results/evidence";
 import { judge } from "../../../core/results/judge";
 import { judgeAnalysis } from "../../../core/results/judgeAnalysis";
+import { ofBottle } from "../../../core/results/ofBottle";
 import { checkEvidence } from "../../../core/results/rejudge";
 import type { DoubtedMoment } from "../../../core/results/rules/times";
 import { evidenceOfRun } from "../../../core/results/runEvidence";
@@ -44,6 +45,8 @@ async function doubtsOf(trx: Knex, workId: string): Promise<DoubtedMoment[]> {
   );
 }
 
+type FromBottle = Pick<RunState, "site" | "sample" | "started_at" | "finished_at" | "subject">;
+
 /**
  * The sample that a piece of work measured, and what its bottle says of a result. Work that was begun before its sample was known here
  * (its visit's device had no network) finds it now by the name on it.
@@ -51,11 +54,13 @@ async function doubtsOf(trx: Knex, workId: string): Promise<DoubtedMoment[]> {
 async function sampleOf(
   trx: Knex,
   work: BenchWork,
-  { site, sample, started_at, subject }: Pick<RunState, "site" | "sample" | "started_at" | "subject">,
+  { site, sample, started_at, finished_at, subject }: FromBottle,
 ) {
   // A blank may bear the sample's name; it is not of its water.
   if (subject.kind !== "sample") return { sample_id: null, samplingOf: () => undefined };
-  const sample_id = work.sample_id ?? (await sampleIdCalled(trx, sample, site.id, started_at));
+  const during = { started_at, finished_at: finished_at ?? started_at };
+  // What its name means may have changed since it was begun; a name that means nothing any more meant what it did.
+  const sample_id = (await sampleIdCalled(trx, sample, site.id, during)) ?? work.sample_id;
   if (sample_id !== work.sample_id) await trx("bench_work").where({ id: work.id }).update({ sample_id });
   const read = await samplingReader(trx, sample_id ? [sample_id] : []);
   return {
@@ -106,7 +111,8 @@ export async function projectReading(
   const doubt = await noteBottle(trx, work, state, rules.zone);
   for (const measurand of state.measurands) {
     const sampling = samplingOf(measurand);
-    const alone = await readingEvidence(trx, work, state, measurand, rules, doubts);
+    const read = await readingEvidence(trx, work, state, measurand, rules, doubts);
+    const alone = ofBottle(read, sampling);
     const instrument_id = work.meter_id ?? state.meter.id;
     const id = recordId(work.id, measurand);
     const standing = await standingOf(
@@ -118,6 +124,7 @@ export async function projectReading(
         parameter: measurand,
         analyte: measurandFacts[measurand].name,
         instrument_id,
+        collected_at: alone.collected_at,
         measured_at: alone.measured_at,
         sample_id,
         value: reportedValue(alone),
@@ -127,7 +134,6 @@ export async function projectReading(
     const quality = standing.quality && { ...standing.quality, ...(doubt ? { doubt } : {}) };
     const own = {
       ...alone,
-      ...(sampling ? { sampling } : {}),
       ...standing,
       ...(quality ? { quality } : {}),
     };
@@ -282,9 +288,9 @@ export async function projectAnalysis(
   const lots = lotsAsKnown(bench, stored, inDoubt, localDate(used_at, rules.zone));
   await writeUses(trx, work.id, usesOf(state, stored, used_at));
   await writeLooks(trx, work.id, state);
-  for (const own of results) {
-    const { parameter, unit, decimals } = own.result;
-    const sampling = samplingOf(parameter);
+  for (const found of results) {
+    const { parameter, unit, decimals } = found.result;
+    const own = ofBottle(found, samplingOf(parameter));
     const id = `${work.id}-${parameter}`;
     const analyte = analyteName(own.result);
     const standing = await standingOf(
@@ -296,6 +302,7 @@ export async function projectAnalysis(
         parameter,
         analyte,
         instrument_id: state.method.id,
+        collected_at: own.collected_at,
         measured_at: own.measured_at,
         sample_id,
         value: own.reported && numberOf(own.reported, rules.analysis),
@@ -306,7 +313,6 @@ export async function projectAnalysis(
       ...own,
       ...standing,
       lots,
-      ...(sampling ? { sampling } : {}),
       ...(doubts.length ? { doubts } : {}),
     };
     const evidence = await decided(trx, id, whole, finishing);

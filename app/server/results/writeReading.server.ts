@@ -125,6 +125,7 @@ export async function writeJudgement(
       findings: kept,
       judgements: judgements + 1,
       check_evidence: split?.check_evidence ?? null,
+      collected_at: evidence.collected_at,
     });
   await trx("reading_evidence")
     .where({ reading_id: id })

@@ -82,7 +82,9 @@ export async function startRun(
     site_id: site.id,
     method_id: method.id,
     sample_id:
-      started.subject.kind === "sample" ? await sampleIdCalled(db, choices.sample, site.id, start.at) : null,
+      started.subject.kind === "sample"
+        ? await sampleIdCalled(db, choices.sample, site.id, { started_at: start.at, finished_at: start.at })
+        : null,
   });
   await startWork(db, start.actor, work, started, start.at);
 }

@@ -1,8 +1,15 @@
 import type { Knex } from "knex";
+import type { DerivedEvidence } from "../../../core/results/derived/derivedEvidence";
+import type { ImportedEvidence } from "../../../core/results/importedEvidence";
+import type { AnyEvidence } from "../../../core/results/judgeAny";
+import { ofBottle } from "../../../core/results/ofBottle";
 import type { Finishing } from "../bench/benchWork.server";
 import { followJudged } from "../quality/followResults.server";
 import { judgeAnew } from "../results/judgeAnew.server";
 import { type SamplingReader, samplingReader } from "./sampling.server";
+
+const withoutBottle = (evidence: AnyEvidence): evidence is ImportedEvidence | DerivedEvidence =>
+  "source" in evidence && (evidence.source === "imported" || evidence.source === "derived");
 
 /**
  * What became known of a sample after results of it had been judged counts for them too: each whose evidence changes by it is
@@ -14,10 +21,10 @@ export async function rejudgeSample(
   cause: string,
   finishing: Finishing,
 ): Promise<void> {
-  // What is derived has no bottle of its own: it follows what it derives from.
+  // What is derived has no bottle of its own: it follows what it derives from. A line of a file is what somebody else judged.
   const rows: { id: string; work_id: string; source: string }[] = await trx("readings")
     .where({ sample_id: sampleId })
-    .whereNot({ source: "derived" })
+    .whereNotIn("source", ["derived", "imported"])
     .select("id", "work_id", "source");
   const own = await samplingReader(trx, [sampleId]);
   // A batch's way matters to its own results alone.
@@ -30,7 +37,7 @@ export async function rejudgeSample(
     rows.map((r) => r.id),
     (evidence, { work_id, parameter }) => {
       const sampling = (batches.get(work_id) ?? own)(sampleId, parameter);
-      return sampling ? { ...evidence, sampling } : evidence;
+      return withoutBottle(evidence) ? evidence : ofBottle(evidence, sampling);
     },
     cause,
     finishing,

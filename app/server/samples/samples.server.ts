@@ -98,15 +98,44 @@ export async function sampleCalled(db: Knex, text: string): Promise<SampleRow | 
   return row && fromRow(row);
 }
 
-/** The id of the sample that a name on a bottle means at a site, by a moment; null for a name that is only a name, or of later water. */
+/** A bottle of some name and site. */
+export interface Bottle {
+  id: string;
+  collected_at: string;
+}
+
+/**
+ * Which of the bottles that bore one name, in the order in which they were filled, some work was done on: the last that was full when it was
+ * begun; where none was, the first that was filled before it was finished. Null where the name is only a name.
+ */
+export function bottleMeant(
+  bottles: readonly Bottle[],
+  { started_at, finished_at }: { started_at: string; finished_at: string },
+): string | null {
+  const full = bottles.filter((b) => b.collected_at <= started_at).at(-1);
+  return (full ?? bottles.find((b) => b.collected_at <= finished_at))?.id ?? null;
+}
+
+/** The id of the sample that a name at a site means for some work; it may be scanned from its label. */
 export async function sampleIdCalled(
   db: Knex,
   name: string,
-  siteId: string,
-  by: string,
+  site_id: string,
+  work: { started_at: string; finished_at: string },
 ): Promise<string | null> {
-  const found = await sampleCalled(db, name);
-  return found?.site_id === siteId && found.collected_at <= by ? found.id : null;
+  const asked = name.trim();
+  if (!asked) return null;
+  const bottles: Bottle[] = await db("samples")
+    .where((q) =>
+      q
+        .where({ code_key: asked.toLowerCase() })
+        .whereNot({ status: "emptied" })
+        .orWhere({ id: asked.toUpperCase() }),
+    )
+    .where({ site_id })
+    .orderBy("collected_at")
+    .select("id", "collected_at");
+  return bottleMeant(bottles, work);
 }
 
 /** Samples in one look. */

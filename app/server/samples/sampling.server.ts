@@ -52,6 +52,7 @@ export async function samplingReader(
       type_name: row.type_name,
       filled_at: row.collected_at,
       keeps_until: keepsUntil(type, row.collected_at, parameter),
+      ...(type.tests.some((t) => t.parameter === parameter) ? { names_test: true as const } : {}),
       findings,
     };
   };

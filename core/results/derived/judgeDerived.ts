@@ -37,7 +37,7 @@ function judgeSource({ analyte, shown, unit, verdict, objection }: DerivedSource
 /** Minutes between two moments, without sign. */
 const minutesApart = (a: string, b: string) => Math.abs(Date.parse(a) - Date.parse(b)) / 60_000;
 
-/** What belongs together was one water: taken at one moment, or nearly. */
+/** What belongs together was one water: taken at one moment, or nearly. It may turn out later that a bottle was another. */
 function judgeMoment({ from }: DerivedEvidence, within_min: number): Finding[] {
   const [first] = from;
   if (!first || from.length < 2) return [];
@@ -51,11 +51,11 @@ function judgeMoment({ from }: DerivedEvidence, within_min: number): Finding[] {
   return [
     {
       rule: "one-water",
-      severity: "qualify",
+      severity: "hold",
       measured,
       limit,
       sentence: "What it derives from was not measured of the same water at the same moment.",
-      action: "Measure pH and temperature where and when the sample is taken.",
+      action: "Do not rely on it: measure pH and temperature where and when the sample is taken.",
     },
   ];
 }

@@ -1,14 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { demoRules, phosphateEvidence } from "../../testing/judgedRuns";
 import type { AnalysisEvidence, AnalysisReplicate, EvidenceLot } from "../analysisEvidence";
-import {
-  judgeKeeping,
-  judgeLots,
-  judgeRinses,
-  judgeSteps,
-  judgeTemperature,
-  judgeTiming,
-} from "./analysisWork";
+import { judgeLots, judgeRinses, judgeSteps, judgeTemperature, judgeTiming } from "./analysisWork";
 
 // Source: common practice, handbook's limits of the methods themselves.
 
@@ -197,33 +190,5 @@ describe("the sample of a run", () => {
 
   it("whose temperature nobody measured is not judged by it", () => {
     expect(judgeTemperature({ ...evidence, temperature_c: null }, demoRules)).toEqual([]);
-  });
-
-  const waited = (minutes: number, keeps_min: number | null) =>
-    judgeKeeping(
-      {
-        ...evidence,
-        collected_at: new Date(Date.parse(evidence.measured_at) - minutes * 60_000).toISOString(),
-        method: { ...evidence.method, keeps_min: keeps_min as never },
-      },
-      demoRules,
-    );
-
-  it.each([
-    [480, "ok", "measured 8 h after it was taken"],
-    [480.5, "qualify", "measured 8 h after it was taken"],
-    [600, "qualify", "measured 10 h after it was taken"],
-    // A bottle filled a moment after the clock of the meter: nothing has waited.
-    [-3, "ok", "measured 0 s after it was taken"],
-  ])("that keeps eight hours and waited %f minutes is %s", (minutes, severity, measured) => {
-    const [finding] = waited(minutes, 480);
-    expect(finding?.severity).toBe(severity);
-    expect(finding?.measured.startsWith(measured.slice(0, 14))).toBe(true);
-    expect(finding?.limit).toBe("within 8 h");
-  });
-
-  it("that was tested at once, or keeps as long as one likes, has not waited", () => {
-    expect(judgeKeeping({ ...evidence, collected_at: null }, demoRules)).toEqual([]);
-    expect(waited(10_000, null)).toEqual([]);
   });
 });

@@ -146,24 +146,3 @@ export const judgeTemperature: Rule = ({ temperature_c, method }) => {
     },
   ];
 };
-
-/** A sample that waited longer than the method allows may have changed. */
-export const judgeKeeping: Rule = ({ collected_at, measured_at, method }) => {
-  if (!collected_at || !method.keeps_min) return [];
-  const waited = Math.max(0, (Date.parse(measured_at) - Date.parse(collected_at)) / 1000);
-  const keeps = method.keeps_min * 60;
-  const measured = `measured ${duration(waited)} after it was taken`;
-  const limit = `within ${duration(keeps)}`;
-  if (waited <= keeps)
-    return [fine("holding-time", measured, limit, "The sample was measured while it keeps.")];
-  return [
-    {
-      rule: "holding-time",
-      severity: "qualify",
-      measured,
-      limit,
-      sentence: "The sample waited longer than it keeps.",
-      action: "Take new water and measure it in time if the result matters.",
-    },
-  ];
-};

@@ -10,6 +10,8 @@ export interface SamplingEvidence {
   type_name: string;
   filled_at: string;
   keeps_until: string;
+  /** The bottle's document says how long it keeps for this very test. */
+  names_test?: true;
   findings: Finding[];
 }
 

@@ -15,6 +15,7 @@ import * as keys from "./013-keys";
 import * as importKinds from "./014-import-kinds";
 import * as remarks from "./015-remarks";
 import * as controls from "./016-controls";
+import * as bottled from "./017-bottled";
 import { withDatesAsNumbers } from "./mendFirmGround";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
@@ -36,6 +37,7 @@ const migrations: Migration[] = [
   { name: "014-import-kinds", ...importKinds },
   { name: "015-remarks", ...remarks },
   { name: "016-controls", ...controls },
+  { name: "017-bottled", ...bottled },
 ];
 
 /** The names of the migrations this program knows. */

@@ -1,0 +1,103 @@
+import { ulid } from "ulid";
+import { describe, expect, it } from "vitest";
+import { bottleTypes } from "../../../core/samples/bottleTypes";
+import { postEvents } from "../bench/bench.server";
+import { recordId } from "../bench/benchWork.server";
+import { verifyJournal } from "../bench/verifyJournal.server";
+import { startReading } from "../calibrations/startWork.server";
+import { findReading } from "../results/readings.server";
+import { benchForEachTest } from "../testing/benchForEachTest";
+import { calibratedPh, liveCapture, phReading, wholeRun } from "../testing/testBench";
+import { keepBottleType } from "./bottleTypes.server";
+import { receiveSample } from "./receiveSample.server";
+import { bottleMeant } from "./samples.server";
+
+const use = benchForEachTest();
+const at = (min: number) => new Date(Date.parse("2026-04-12T08:00:00.000Z") + min * 60_000).toISOString();
+
+/** Registers a bottle that was filled at a minute, whenever that is said. */
+async function bottle(code: string, filled: number, type = "general"): Promise<string> {
+  const { db, person, site } = use.bench;
+  const id = ulid(Date.parse(at(filled)));
+  const brought = { id, code, site: site.id, type, collected_at: at(filled), temperature_c: 5 };
+  const refused = await receiveSample(
+    db,
+    { ...brought, from: "The lifeguard", note: "", methods: [] },
+    person,
+    at(600),
+  );
+  if (refused) throw new Error(JSON.stringify(refused));
+  return id;
+}
+const ph = async (minute: number, code: string) =>
+  recordId(await phReading(use.bench, -20, at(minute), code), "ph");
+const known = async (id: string) => {
+  const { collected_at, sample_id, verdict, findings } = (await findReading(use.bench.db, id)) ?? {};
+  const kept = findings?.find((f) => f.rule === "holding-time");
+  return { collected_at, sample_id, verdict, waited: kept?.severity ?? null };
+};
+
+describe("what was measured under the name of a bottle", () => {
+  it("is as old as its water, whichever of the two came to be known first", async () => {
+    await calibratedPh(use.bench, at(0));
+    const before = await ph(60, "X-9");
+    expect(await known(before)).toMatchObject({ collected_at: null, sample_id: null, waited: null });
+    const id = await bottle("X-9", 20);
+    const after = await ph(70, "x-9");
+    // pH keeps a quarter of an hour. Source: 40 CFR 136.3, table II.
+    for (const one of [before, after])
+      expect(await known(one)).toEqual({
+        collected_at: at(20),
+        sample_id: id,
+        verdict: "qualified",
+        waited: "qualify",
+      });
+    const rows = await use.bench.db("readings").whereIn("id", [before, after]).distinct("collected_at");
+    expect(rows).toEqual([{ collected_at: at(20) }]);
+    expect(await verifyJournal(use.bench.db)).toBeNull();
+  });
+
+  it("in the water itself came out of no bottle", async () => {
+    await calibratedPh(use.bench, at(0));
+    const { db, person, site, meter } = use.bench;
+    const id = await bottle("X-9", 20);
+    const work = ulid(Date.parse(at(60)));
+    const start = { work_id: work, event_id: ulid(), actor: person, at: at(60) };
+    await startReading(db, start, meter, site, { sample: "X-9", in_place: true });
+    const captures = wholeRun(use.bench, [liveCapture(-20), liveCapture(-20)], at(60));
+    await postEvents(db, person, work, captures, at(62));
+    const read = await findReading(db, recordId(work, "ph"));
+    expect(read).toMatchObject({ sample_id: id, collected_at: null });
+    expect(read?.findings.map((f) => f.rule)).not.toContain("bottle-kept");
+  });
+
+  it("is judged by the bottle where its document says how long it keeps for this test", async () => {
+    await calibratedPh(use.bench, at(0));
+    const { db, person } = use.bench;
+    const general = bottleTypes.find((t) => t.id === "general");
+    if (!general) throw new Error("The general bottle is gone.");
+    const sealed = { ...general, id: "sealed", name: "Sealed", tests: [{ parameter: "ph", holds_h: 2 }] };
+    expect(await keepBottleType(db, sealed, true, person, at(0))).toBe("kept");
+    await bottle("S-1", 20, "sealed");
+    const inTime = await ph(130, "S-1");
+    expect(await known(inTime)).toMatchObject({ verdict: "sound", waited: null });
+    const late = await findReading(db, await ph(150, "S-1"));
+    expect(late?.findings.find((f) => f.rule === "bottle-kept")?.severity).toBe("qualify");
+  });
+});
+
+describe("the bottle that a name means", () => {
+  const bottles = [
+    { id: "a", collected_at: at(0) },
+    { id: "b", collected_at: at(60) },
+  ];
+  it.each([
+    [-30, -10, null],
+    [-30, 10, "a"],
+    [30, 90, "a"],
+    [60, 90, "b"],
+    [-30, 90, "a"],
+  ])("for work from %i to %i is %s", (from, to, id) => {
+    expect(bottleMeant(bottles, { started_at: at(from), finished_at: at(to) })).toBe(id);
+  });
+});
