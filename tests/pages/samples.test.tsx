@@ -11,6 +11,7 @@ import {
 } from "../../app/server/samples/samples.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { postPlayed } from "../../app/server/testing/benchRun";
+import { beginReading, calibratedPh } from "../../app/server/testing/testBench";
 import { libraryMethod, RunPlayer } from "../../core/simulation/runPlayer";
 import { ago, bottleForm, receivedBottle } from "./bottleAtHand";
 import { type Fields, Visitor } from "./pages";
@@ -185,6 +186,21 @@ describe("the tests that a sample waits for", () => {
     expect(await meant("CP-A1", site, 3)).toBeNull();
     expect(await meant("CP-A1", "elsewhere", 1)).toBeNull();
     expect(await meant("", site, 1)).toBeNull();
+  });
+
+  it("say before anything is measured that the water has stood too long for them", async () => {
+    const { code, site } = await received({ collected: ago(2) });
+    const begin = (id: string, sample = code) =>
+      visitor().open(`/runs/new/${id}?site=${site}&sample=${sample}`);
+    expect((await begin("ph-strip")).text).toMatch(/CP-A1 was filled .* For this test it keeps 15 min/);
+    expect((await begin("ph-strip", "another")).text).not.toContain("was filled");
+    expect((await begin("phosphate-photometer")).text).not.toContain("was filled");
+    const { bench } = hands;
+    await calibratedPh(bench, ago(3));
+    const waited = await visitor().open(`/readings/${await beginReading(bench, code, ago(1))}`);
+    expect(waited.text).toContain("For pH it keeps 15 min. The result will say that it waited longer.");
+    const fresh = await visitor().open(`/readings/${await beginReading(bench, "another", ago(1))}`);
+    expect(fresh.text).not.toContain("waited longer");
   });
 
   it("can be added later, once each, and end when it is poured away", async () => {

@@ -12,12 +12,13 @@ import {
 } from "../../../core/readings/meterReading";
 import { showTime } from "../../../core/time/words";
 import type { LoadedReading } from "../../server/results/readingPage.server";
+import type { Waited } from "../../server/results/waited.server";
 import { StationBench, type StationMoves } from "../../ui/bench/StationBench";
 import type { Bench } from "../../ui/bench/useBench";
 import { usualOxygenSpan } from "../../ui/bench/useDeviceStream";
 import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
-
 import { VerdictMark } from "../../ui/VerdictMark";
+import { WaitedNote } from "../../ui/WaitedNote";
 
 const ordinals = ["first", "second", "third"];
 const times = { 2: "twice", 3: "three times" } as const;
@@ -26,6 +27,12 @@ const times = { 2: "twice", 3: "three times" } as const;
 function oxygenSpanOf(state: MeterReadingState): number {
   const oxygen = state.calibrations.find((c) => c.measurand === "oxygen")?.coefficients;
   return oxygen?.kind === "oxygen" ? oxygen.span_signal - oxygen.zero_signal : usualOxygenSpan;
+}
+
+/** What of the chosen quantities the water of a bottle has waited too long for, before anybody reads it. */
+function waitedFor({ waited }: LoadedReading, { in_place, measurands }: MeterReadingState): Waited | null {
+  const late = waited?.late.filter((l) => measurands.some((m) => m === l.parameter)) ?? [];
+  return waited && !in_place && late.length > 0 ? { ...waited, late } : null;
 }
 
 export function ReadingBench({
@@ -42,6 +49,7 @@ export function ReadingBench({
   onAbandon(): void;
 }) {
   const { meter, rules, work } = loaded;
+  const waited = waitedFor(loaded, state);
   const first = state.measurands[0] as Measurand;
   const several = state.measurands.length > 1;
   const stations = state.stations.map((station, i) => {
@@ -96,6 +104,9 @@ export function ReadingBench({
             Give up
           </button>
         </div>
+        {waited && (
+          <WaitedNote waited={waited} wordOf={(m) => measurandFacts[m as Measurand].word} zone={rules.zone} />
+        )}
         <StationBench
           workId={work.id}
           meter={state.meter}

@@ -16,9 +16,11 @@ import { findWork, startRefusal } from "../../server/bench/bench.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { owedNow } from "../../server/quality/overview.server";
 import { bottlesToCheck, resultsToSpike, subjectInForm } from "../../server/quality/subjectForm.server";
+import { waitedTooLong } from "../../server/results/waited.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { findMethod } from "../../server/runs/methods.server";
 import { lastOnBench, startRun } from "../../server/runs/runs.server";
+import { sampleCalled } from "../../server/samples/samples.server";
 import { findSite, listSites } from "../../server/sites/sites.server";
 import { bottlesFor } from "../../server/stock/bottlesFor.server";
 import { lotsInHand, openLots } from "../../server/stock/lotsInHand.server";
@@ -26,6 +28,7 @@ import { EvidencePanel } from "../../ui/EvidencePanel";
 import { OwedNow } from "../../ui/OwedNow";
 import { SubjectFields } from "../../ui/SubjectFields";
 import { sampleName } from "../../ui/sampleName";
+import { WaitedNote } from "../../ui/WaitedNote";
 import type { Route } from "./+types/startRun";
 import { bottleCalled, Field, Lines, LotRow, proposedCode } from "./StartRunFields";
 import { startFormSchema } from "./startForm";
@@ -68,6 +71,13 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
       },
       nowIso(),
     ),
+    waited: await waitedTooLong(
+      db,
+      (await sampleCalled(db, query.get("sample") ?? ""))?.id ?? null,
+      [{ parameter: stored.method.result.parameter, keeps_min: stored.method.sample.keeps_min }],
+      nowIso(),
+    ),
+    zone: rules.zone,
     site: query.get("site"),
     sample: query.get("sample"),
     visit: query.get("visit"),
@@ -301,6 +311,9 @@ export default function StartRun() {
                 wrong={errors[`lot-${m.key}`]}
               />
             ))}
+            {from.waited && sample === from.sample && (
+              <WaitedNote waited={from.waited} wordOf={() => "this test"} zone={from.zone} />
+            )}
             <div className="actions">
               <button type="submit" className="act" disabled={busy} autoFocus>
                 Start <kbd>enter</kbd>

@@ -1,4 +1,5 @@
 import type { Knex } from "knex";
+import { measurandFacts } from "../../../core/quantity/measurand";
 import { findWork, orUnreadable, readingEvents } from "../bench/bench.server";
 import { controlDue } from "../day/due.server";
 import type { DueEntry } from "../day/dueEntry";
@@ -10,6 +11,7 @@ import { rulesOfVersion } from "../rules/rules.server";
 import { findSite } from "../sites/sites.server";
 import { derivedOf, judgementsOfWork, meterReadingsOfWork } from "./readings.server";
 import { bottlesBehind } from "./restsOn.server";
+import { waitedTooLong } from "./waited.server";
 
 /** Everything the page of one reading shows, open or finished. */
 export async function loadReading(
@@ -36,6 +38,18 @@ export async function loadReading(
     usual: (work.site_id && (await findSite(db, work.site_id))?.expected) || {},
     /** A control that is due now, before the next sample. */
     control,
+    /** What stands too long already, while nothing is judged yet. */
+    waited: finished.length
+      ? null
+      : await waitedTooLong(
+          db,
+          work.sample_id,
+          meter.channels.map((c) => ({
+            parameter: c.measurand,
+            keeps_min: measurandFacts[c.measurand].keeps_min,
+          })),
+          nowIso(),
+        ),
     owed: finished.length ? await owedToMeter(db, meter.id, nowIso()) : [],
     person,
   };

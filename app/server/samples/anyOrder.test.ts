@@ -6,6 +6,7 @@ import { noPlan } from "../../../core/samples/visitEvents";
 import { libraryMethod, RunPlayer } from "../../../core/simulation/runPlayer";
 import { postEvents } from "../bench/bench.server";
 import { verifyJournal } from "../bench/verifyJournal.server";
+import { voidResults } from "../bench/void.server";
 import { openTestRun, postPlayed } from "../testing/benchRun";
 import {
   calibratedPh,
@@ -16,6 +17,7 @@ import {
   type TestBench,
 } from "../testing/testBench";
 import { startVisit } from "../visits/visits.server";
+import { custodySamples, startBatch } from "./batches.server";
 import { receiveSample } from "./receiveSample.server";
 
 /** So many minutes after eight. */
@@ -32,8 +34,10 @@ interface Done {
 
 const chosen = bottleTypes.filter((t) => t.id === "general" || t.id === "nutrients-filtered").reverse();
 
+type Sample = { id: string; code: string };
+
 /** A visit that begins at a minute and fills two bottles, and what is known of it only later: a bubble, a filter, its end. */
-function visit(from: number, code: string, chance: (share: number) => boolean): [Done, Done] {
+function visit(from: number, code: string, chance: (share: number) => boolean): Done[] {
   const work = ulid(Date.parse(at(from)));
   let n = 0;
   const event = (min: number, what: object) => ({
@@ -68,7 +72,11 @@ function visit(from: number, code: string, chance: (share: number) => boolean): 
       await send(bench, first);
     },
   };
-  return [begun, { label: `rest of it, ${code}`, follows: begun, keep: (bench) => send(bench, more) }];
+  return [
+    begun,
+    { label: `rest of it, ${code}`, follows: begun, keep: (bench) => send(bench, more) },
+    ...(chance(0.5) ? toLaboratory(from + 30, begun, samples, chance) : []),
+  ];
 }
 
 /** A bottle that was filled at a minute and brought. */
@@ -82,27 +90,111 @@ function brought(from: number, code: string, temperature_c: number): Done {
   };
 }
 
-/** What is measured at a minute under a name, by chance. */
-function measured(from: number, code: string, kind: number, value: number): Done {
-  if (kind < 0.3)
-    return { label: `pH of ${code}`, keep: (bench) => phReading(bench, 40 * value - 20, at(from), code) };
-  if (kind < 0.6) {
-    const water = { conductivity: 500 + 200 * value, ph: -62, oxygen: 85 };
-    return { label: `pond of ${code}`, keep: (bench) => pondReading(bench, water, at(from), code) };
-  }
-  const method = libraryMethod(kind < 0.8 ? "ammonia-salicylate" : "phosphate-photometer");
-  return {
-    label: `${method.id} of ${code}`,
-    async keep(bench) {
-      const work = await openTestRun(bench, method, at(from), {
-        work: ulid(Date.parse(at(from))),
-        sample: code,
-      });
-      const { events } = new RunPlayer(method, {}, Date.parse(at(from))).play(0.2 + 0.6 * value);
-      const posted = await postPlayed(bench, work, events, at(from));
-      if (posted.refused) throw new Error(posted.refused.message);
+/** The bottles of a visit on their way to a laboratory: the batch, its way, and what the laboratory sends, once or corrected. */
+function toLaboratory(
+  from: number,
+  begun: Done,
+  samples: Sample[],
+  chance: (share: number) => boolean,
+): Done[] {
+  const work = ulid(Date.parse(at(from)) + 1);
+  const send = async ({ db, person }: TestBench, min: number, what: object) => {
+    const event = { id: ulid(Date.parse(at(from + min))), at: at(from + min), by: "x", ...what };
+    const posted = await postEvents(db, person, work, [event], evening);
+    if (posted.refused) throw new Error(posted.refused.message);
+  };
+  const batch = { laboratory: "Marsh Lane", programme: "", contact: "", notes: "", holder: "Noor" };
+  const hop = (min: number, giver: string, to: string) => ({
+    happened_at: at(from + min),
+    from: giver,
+    to,
+    temperature_c: chance(0.6) ? 4 : 11,
+    seal: "intact",
+  });
+  const nitrate = { parameter: "nitrate", analyte: "Nitrate", species: "NO3-N", unit: "mg/L", decimals: 2 };
+  const result = (sample: Sample | undefined, value: number, measured: number) => ({
+    ...nitrate,
+    sample_id: sample?.id,
+    found: { kind: "value", value },
+    written: String(value),
+    written_unit: "mg/L",
+    method: "IC",
+    detection_limit: 0.05,
+    measured_at: at(from + measured),
+    line: 2,
+  });
+  const file = (letter: string) => ({ name: "a.csv", sha256: letter.repeat(64) });
+  const handed = hop(20, chance(0.8) ? "Noor" : "Idris", "Courier");
+  const received = { ...hop(60, "Courier", "T. Ravel"), absent: [] };
+  const made: Done = {
+    label: "batch",
+    follows: begun,
+    async keep({ db, person }) {
+      const start = { work_id: work, event_id: ulid(Date.parse(at(from))), actor: person, at: at(from) };
+      const wanted = Object.fromEntries(samples.map((s) => [s.id, ["nitrate"]]));
+      await startBatch(db, start, batch, await custodySamples(db, wanted));
     },
   };
+  const after = (label: string, keep: Done["keep"]): Done => ({ label, follows: made, keep });
+  return [
+    made,
+    after("handed over", (bench) => send(bench, 25, { type: "handed-over", ...handed })),
+    ...(chance(0.8)
+      ? [after("received", (bench) => send(bench, 65, { type: "received", ...received }))]
+      : []),
+    after("results", (bench) =>
+      send(bench, 300, {
+        type: "results",
+        file: file("a"),
+        results: samples.map((s) => result(s, 4.12, 200)),
+      }),
+    ),
+    ...(chance(0.4)
+      ? [
+          after("a correction", (bench) =>
+            send(bench, 400, { type: "results", file: file("b"), results: [result(samples[1], 4.4, 200)] }),
+          ),
+        ]
+      : []),
+  ];
+}
+
+/** What is measured at a minute under a name, by chance, and taken out again where somebody says so. */
+function measured(from: number, code: string, kind: number, value: number, out: boolean): Done[] {
+  let work = "";
+  const made: Done =
+    kind < 0.3
+      ? {
+          label: `pH of ${code}`,
+          async keep(bench) {
+            work = await phReading(bench, 40 * value - 20, at(from), code);
+          },
+        }
+      : kind < 0.6
+        ? {
+            label: `pond of ${code}`,
+            async keep(bench) {
+              const water = { conductivity: 500 + 200 * value, ph: -62, oxygen: 85 };
+              work = await pondReading(bench, water, at(from), code);
+            },
+          }
+        : {
+            label: `test of ${code}`,
+            async keep(bench) {
+              const method = libraryMethod(kind < 0.8 ? "ammonia-salicylate" : "phosphate-photometer");
+              work = ulid(Date.parse(at(from)));
+              await openTestRun(bench, method, at(from), { work, sample: code });
+              const { events } = new RunPlayer(method, {}, Date.parse(at(from))).play(0.2 + 0.6 * value);
+              const posted = await postPlayed(bench, work, events, at(from));
+              if (posted.refused) throw new Error(posted.refused.message);
+            },
+          };
+  const takenOut: Done = {
+    label: `${made.label} taken out`,
+    follows: made,
+    keep: ({ db, person }) => voidResults(db, person, work, "the wrong vial", evening),
+  };
+  return out ? [made, takenOut] : [made];
 }
 
 /** A day: visits that fill bottles, bottles that are brought, and what is measured under their names; some names are borne twice. */
@@ -116,7 +208,7 @@ function day(random: () => number): Done[] {
     const name = names[whole(0, names.length - 1)] as string;
     if (kind < 0.3) return visit(minute, `BP-${whole(1, 2)}`, (share) => random() < share);
     if (i === 3 || i === 6) return [brought(minute, `R-${i}`, whole(3, 14))];
-    return [measured(minute, name, random(), random())];
+    return measured(minute, name, random(), random(), random() < 0.2);
   })
     .flat()
     .map((one, i) => Object.assign(one, { label: `${i} ${one.label}` }));
@@ -148,8 +240,9 @@ async function recordAfter(order: readonly Done[]): Promise<Record<string, strin
     .join("bench_work", "bench_work.id", "readings.work_id")
     .select("readings.*", "samples.collected_at as filled_at", "samples.type_id", "bench_work.started_at");
   for (const r of readings) {
-    // What was reckoned before its pH turned out to be of another water is held; in another order it is never reckoned.
-    if (r.source === "derived" && r.verdict === "held") continue;
+    // What was reckoned before something of it was taken out, or its pH was known to be of other water, stays and counts no longer; in another
+    // order it is never reckoned.
+    if (r.source === "derived" && (r.verdict === "held" || r.verdict === "void")) continue;
     const sentences = (JSON.parse(r.findings ?? "") as { sentence: string }[]).map((f) => f.sentence);
     const facts = [r.value, r.verdict, r.collected_at, r.filled_at, r.type_id, ...sentences];
     said[`${r.started_at} ${r.measured_at} ${r.parameter} ${r.sample}`] = facts.join(" | ");

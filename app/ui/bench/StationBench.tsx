@@ -231,7 +231,7 @@ export function StationBench(props: Props) {
 /** What is seen to in passing, below the task in hand. */
 function Handling({ words }: { words: readonly string[] }) {
   return words.length ? (
-    <ul className="points handling">
+    <ul className="points">
       {words.map((w) => (
         <li key={w}>{w}</li>
       ))}
