@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { ofBottle } from "./ofBottle";
+import { ofBottle, ofNoBottle } from "./ofBottle";
 
 const sampling = {
   sample_id: "s",
@@ -22,5 +22,10 @@ describe("a result of a bottle", () => {
     expect(ofBottle(typed, undefined)).toBe(typed);
     const inPlace = { collected_at: null, in_place: true as const };
     expect(ofBottle(inPlace, sampling)).toBe(inPlace);
+  });
+
+  it("that turns out to be of none is of water of which nobody knows when it was taken", () => {
+    expect(ofNoBottle(ofBottle(typed, sampling))).toEqual({ collected_at: null });
+    expect(ofNoBottle(typed)).toBe(typed);
   });
 });

@@ -13,3 +13,9 @@ interface FromBottle {
  */
 export const ofBottle = <E extends FromBottle>(evidence: E, sampling: SamplingEvidence | undefined): E =>
   sampling && !evidence.in_place ? { ...evidence, sampling, collected_at: sampling.filled_at } : evidence;
+
+/** The evidence of a result that turned out to be of no bottle that is known: nobody knows when its water was taken. Check value: of none, it stays. */
+export function ofNoBottle<E extends FromBottle>(evidence: E): E {
+  const { sampling, ...rest } = evidence;
+  return sampling ? ({ ...rest, collected_at: null } as E) : evidence;
+}

@@ -8,10 +8,11 @@ import {
   sampleCalled,
   sampleIdCalled,
   samplesPage,
+  worksOfSample,
 } from "../../app/server/samples/samples.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { postPlayed } from "../../app/server/testing/benchRun";
-import { beginReading, calibratedPh } from "../../app/server/testing/testBench";
+import { beginReading, calibratedPh, phReading } from "../../app/server/testing/testBench";
 import { libraryMethod, RunPlayer } from "../../core/simulation/runPlayer";
 import { ago, bottleForm, receivedBottle } from "./bottleAtHand";
 import { type Fields, Visitor } from "./pages";
@@ -201,6 +202,23 @@ describe("the tests that a sample waits for", () => {
     expect(waited.text).toContain("For pH it keeps 15 min. The result will say that it waited longer.");
     const fresh = await visitor().open(`/readings/${await beginReading(bench, "another", ago(1))}`);
     expect(fresh.text).not.toContain("waited longer");
+  });
+
+  it("are those of the bottle that a result turns out to be of, once its record says so", async () => {
+    const { bench } = hands;
+    const [wrong, right] = [await received(), await received({ code: "CP-B2" })];
+    await calibratedPh(bench, ago(3));
+    const id = `${await phReading(bench, -20, ago(2.5), wrong.code)}-ph`;
+    const work = id.replace("-ph", "");
+    const worksOf = async ({ id }: { id: string }) => (await worksOfSample(bench.db, id)).map((w) => w.id);
+    expect(await worksOf(wrong)).toEqual([work]);
+    const record = await visitor().open(`/records/${id}`);
+    expect(record.text).toContain("Amend it");
+    const amendment = { what: "sample", text: "cp-b2", reason: "Two labels changed places.", judgement: "1" };
+    expect((await visitor().send(`/records/${id}`, amendment)).location).toBe(`/records/${id}`);
+    expect([await worksOf(wrong), await worksOf(right)]).toEqual([[], [work]]);
+    expect((await visitor().open(`/samples/${right.id}`)).html).toContain(`/readings/${work}`);
+    expect(await verifyJournal(bench.db)).toBeNull();
   });
 
   it("can be added later, once each, and end when it is poured away", async () => {

@@ -9,7 +9,7 @@ import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors } from "../../server/platform/forms.server";
 import { may } from "../../server/platform/rights.server";
-import { amendable, amendReading, presentText } from "../../server/review/amend.server";
+import { amendable, amendableOf, amendReading, presentText } from "../../server/review/amend.server";
 import { recordOf } from "../../server/review/record.server";
 import { remark, remarkSchema } from "../../server/review/remarks.server";
 import { rulesInForce } from "../../server/rules/rules.server";
@@ -28,11 +28,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   if (!record) throw new Response("No such result", { status: 404 });
   const { reading } = record;
   const { zone } = (await rulesInForce(db)).rules;
-  const what = amendable.filter(
-    (w) =>
-      reading.verdict !== "void" &&
-      (w === "value" ? reading.source !== "derived" : reading.sample_id === null),
-  );
+  const what = amendableOf(reading);
   return {
     ...record,
     zone,
@@ -245,10 +241,14 @@ function Amend({
             status={errors.text ? "error" : ""}
             aria-invalid={errors.text ? true : undefined}
           />
-          {errors.text && (
+          {errors.text ? (
             <div className="wrong" role="alert">
               {errors.text}
             </div>
+          ) : (
+            chosen === "sample" && (
+              <div className="hint">Where a bottle bears this name, the result is of its water.</div>
+            )
           )}
         </div>
         <div className="field">

@@ -188,7 +188,13 @@ async function deriveOne(trx: Knex, kind: Origin, origin: Reading, finishing: Fi
         }),
     ...(before?.voided ? { voided: before.voided } : {}),
   };
-  if (before && isDeepStrictEqual(JSON.parse(JSON.stringify(evidence)), before)) return;
+  if (
+    before &&
+    known?.sample === origin.sample &&
+    known.sample_id === origin.sample_id &&
+    isDeepStrictEqual(JSON.parse(JSON.stringify(evidence)), before)
+  )
+    return;
   const [kept] = await splitEvidence(trx, [evidence]);
   const { result } = evidence;
   const row = {

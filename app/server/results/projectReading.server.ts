@@ -23,8 +23,8 @@ import { rawEvents } from "../bench/eventStore.server";
 import { followResults } from "../quality/followResults.server";
 import { writeLooks } from "../quality/observers.server";
 import { standingOf, subjectColumns } from "../quality/standing.server";
-import { refreshWaiting, sampleIdCalled } from "../samples/samples.server";
-import { samplingReader } from "../samples/sampling.server";
+import { namer } from "../samples/namer.server";
+import { settleBottle } from "../samples/settleBottle.server";
 import { lotsOfIds, type StoredLot } from "../stock/lots.server";
 import { doubtedLots, type LotUse, portionOf, writeUses } from "../stock/lotUses.server";
 import { splitEvidence } from "./evidenceDocument.server";
@@ -43,30 +43,6 @@ async function doubtsOf(trx: Knex, workId: string): Promise<DoubtedMoment[]> {
   return (events ?? []).flatMap((e) =>
     e.doubted && e.claimed_at ? [{ claimed_at: e.claimed_at, kept_as: e.at }] : [],
   );
-}
-
-type FromBottle = Pick<RunState, "site" | "sample" | "started_at" | "finished_at" | "subject">;
-
-/**
- * The sample that a piece of work measured, and what its bottle says of a result. Work that was begun before its sample was known here
- * (its visit's device had no network) finds it now by the name on it.
- */
-async function sampleOf(
-  trx: Knex,
-  work: BenchWork,
-  { site, sample, started_at, finished_at, subject }: FromBottle,
-) {
-  // A blank may bear the sample's name; it is not of its water.
-  if (subject.kind !== "sample") return { sample_id: null, samplingOf: () => undefined };
-  const during = { started_at, finished_at: finished_at ?? started_at };
-  // What its name means may have changed since it was begun; a name that means nothing any more meant what it did.
-  const sample_id = (await sampleIdCalled(trx, sample, site.id, during)) ?? work.sample_id;
-  if (sample_id !== work.sample_id) await trx("bench_work").where({ id: work.id }).update({ sample_id });
-  const read = await samplingReader(trx, sample_id ? [sample_id] : []);
-  return {
-    sample_id,
-    samplingOf: (parameter: string) => (sample_id ? read(sample_id, parameter) : undefined),
-  };
 }
 
 /** What was taken out stays out, and what was amended stays so, also when an event arrives late and the work is projected again. */
@@ -107,14 +83,14 @@ export async function projectReading(
 ): Promise<void> {
   const { rules, version } = await rulesForReading(trx, work, state.started_at);
   const doubts = await doubtsOf(trx, work.id);
-  const { sample_id, samplingOf } = await sampleOf(trx, work, state);
+  const named = await namer(trx, work, state, finishing);
   const doubt = await noteBottle(trx, work, state, rules.zone);
   for (const measurand of state.measurands) {
-    const sampling = samplingOf(measurand);
+    const id = recordId(work.id, measurand);
+    const { sample, sample_id, sampling } = await named(id, measurand);
     const read = await readingEvidence(trx, work, state, measurand, rules, doubts);
     const alone = ofBottle(read, sampling);
     const instrument_id = work.meter_id ?? state.meter.id;
-    const id = recordId(work.id, measurand);
     const standing = await standingOf(
       trx,
       state.subject,
@@ -156,7 +132,7 @@ export async function projectReading(
       site_id: state.site.id,
       meter_id: work.meter_id,
       calibration_id: evidence.calibration?.id ?? null,
-      sample: state.sample,
+      sample,
       sample_id,
       value: reportedValue(evidence),
       measured_value: measured,
@@ -175,6 +151,7 @@ export async function projectReading(
     await writeReading(trx, row, kept, finishing);
     await unsettleChecks(trx, work.meter_id, measurand, evidence.measured_at);
   }
+  await settleBottle(trx, work.id);
   await followResults(
     trx,
     state.measurands.map((m) => recordId(work.id, m)),
@@ -272,7 +249,7 @@ export async function projectAnalysis(
 ): Promise<void> {
   const { rules, version } = await rulesForReading(trx, work, state.started_at);
   const doubts = await doubtsOf(trx, work.id);
-  const { sample_id, samplingOf } = await sampleOf(trx, work, state);
+  const named = await namer(trx, work, state, finishing);
   const results = evidenceOfRun(work.id, state);
   // The bottles are one bench for all results: what is known of them is looked up once, as of the last reading.
   const used_at =
@@ -290,8 +267,9 @@ export async function projectAnalysis(
   await writeLooks(trx, work.id, state);
   for (const found of results) {
     const { parameter, unit, decimals } = found.result;
-    const own = ofBottle(found, samplingOf(parameter));
     const id = `${work.id}-${parameter}`;
+    const { sample, sample_id, sampling } = await named(id, parameter);
+    const own = ofBottle(found, sampling);
     const analyte = analyteName(own.result);
     const standing = await standingOf(
       trx,
@@ -328,7 +306,7 @@ export async function projectAnalysis(
       site_id: state.site.id,
       meter_id: null,
       calibration_id: null,
-      sample: state.sample,
+      sample,
       sample_id,
       ...reportedColumns(evidence, rules),
       uncertainty: standardUncertaintyOf(evidence),
@@ -342,11 +320,11 @@ export async function projectAnalysis(
     };
     await writeReading(trx, row, kept, finishing);
   }
+  await settleBottle(trx, work.id);
   await followResults(
     trx,
     results.map((r) => `${work.id}-${r.result.parameter}`),
     cameAs(state.subject.kind),
     finishing,
   );
-  if (sample_id) await refreshWaiting(trx, sample_id);
 }

@@ -6,6 +6,7 @@ import { isUnit } from "../../../core/quantity/unit";
 import { type AmendableEvidence, asAmended, withAmended } from "../../../core/results/amended";
 import { measuredValue, reportedValue } from "../../../core/results/evidence";
 import { judgeAny } from "../../../core/results/judgeAny";
+import { ofBottle, ofNoBottle } from "../../../core/results/ofBottle";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
@@ -14,11 +15,18 @@ import { findReading, type Reading } from "../results/readings.server";
 import { reportedColumns } from "../results/reportedValue.server";
 import { writeJudgement } from "../results/writeReading.server";
 import { rulesOfVersion } from "../rules/rules.server";
+import { sampleIdCalled } from "../samples/samples.server";
+import { samplingReader } from "../samples/sampling.server";
+import { settleBottle } from "../samples/settleBottle.server";
 import { keepSigned } from "./signedForm.server";
 
 /** What of a result can be amended: its value, or the name of its sample. */
 export const amendable = ["value", "sample"] as const;
 export type Amendable = (typeof amendable)[number];
+
+/** What of a result may be amended: nothing of one that was taken out, nor of one that is reckoned; not the bottle that a laboratory had. */
+export const amendableOf = ({ verdict, source }: Pick<Reading, "verdict" | "source">): Amendable[] =>
+  verdict === "void" || source === "derived" ? [] : source === "laboratory" ? ["value"] : [...amendable];
 
 export interface Amendment {
   what: Amendable;
@@ -39,19 +47,38 @@ export const presentText = (reading: Reading, what: Amendable): string => {
   return reading.shown ?? (reading.value === null ? "" : reading.value.toFixed(reading.decimals));
 };
 
-/** What of a reading is written anew, and how the record writes it before and after; or a sentence. */
-function changeOf(
-  reading: Reading,
-  { what, text, reason }: Amendment,
-  by: string,
-  now: string,
-): { evidence: Reading["evidence"]; sample: string; before: string; after: string } | string {
-  if (what === "sample") {
-    if (reading.sample_id) return "This sample is registered: its name is changed at the sample itself.";
-    const sample = text.trim();
-    if (sample === "" || sample.length > 60) return "Type the name of the sample, in at most 60 characters.";
-    return { evidence: reading.evidence, sample, before: reading.sample, after: sample };
-  }
+/** What of a reading is written anew, and how the record writes it before and after. */
+interface Change {
+  evidence: Reading["evidence"];
+  sample: string;
+  sample_id: string | null;
+  before: string;
+  after: string;
+}
+
+/** A result under another name is of the bottle that this means, or of none; or a sentence. */
+async function renamed(trx: Knex, reading: Reading, text: string): Promise<Change | string> {
+  if (reading.source === "derived") return "This is reckoned from other results: amend those.";
+  if (reading.source === "laboratory")
+    return "The laboratory had this bottle: take the result out and have it sent again.";
+  const sample = text.trim();
+  if (sample === "" || sample.length > 60) return "Type the name of the sample, in at most 60 characters.";
+  const named = { sample, before: reading.sample, after: sample };
+  const { evidence } = reading;
+  if ("source" in evidence && evidence.source !== "analysis") return { ...named, evidence, sample_id: null };
+  const { started_at }: { started_at: string } = await trx("bench_work")
+    .where({ id: reading.work_id })
+    .first("started_at");
+  const during = { started_at, finished_at: reading.finished_at };
+  const sample_id =
+    reading.kind === "sample" ? await sampleIdCalled(trx, sample, reading.site_id, during) : null;
+  const read = await samplingReader(trx, sample_id ? [sample_id] : []);
+  const sampling = sample_id ? read(sample_id, reading.parameter) : undefined;
+  return { ...named, sample_id, evidence: sampling ? ofBottle(evidence, sampling) : ofNoBottle(evidence) };
+}
+
+/** Another value, as it was typed; or a sentence. */
+function revalued(reading: Reading, { text, reason }: Amendment, by: string, now: string): Change | string {
   if (reading.source === "derived") return "This is reckoned from other results: amend those.";
   const entry = readEntry(text, isUnit(reading.unit) ? reading.unit : "");
   const read = foundOfEntry(entry);
@@ -63,7 +90,8 @@ function changeOf(
   const was = `${presentText(reading, "value")} ${unit}`.trim();
   const after = asAmended(found, reading.decimals, unit);
   const evidence = withAmended(reading.evidence as AmendableEvidence, { found, was, at: now, by, reason });
-  return { evidence, sample: reading.sample, before: was, after };
+  const { sample, sample_id } = reading;
+  return { evidence, sample, sample_id, before: was, after };
 }
 
 /**
@@ -86,9 +114,12 @@ export function amendReading(
       .first("judgements");
     if (judgements !== amendment.judgement)
       return "It was judged anew meanwhile. Look at it once more, then amend it.";
-    const change = changeOf(reading, amendment, actor.name, now);
+    const change =
+      amendment.what === "sample"
+        ? await renamed(trx, reading, amendment.text)
+        : revalued(reading, amendment, actor.name, now);
     if (typeof change === "string") return change;
-    const { before, after, evidence, sample } = change;
+    const { before, after, evidence, sample, sample_id } = change;
     if (before === after) return "This is what stands there already.";
     await keepSigned(trx, [readingId]);
     const { rules } = await rulesOfVersion(trx, reading.rules_version);
@@ -103,6 +134,7 @@ export function amendReading(
         ...(amendment.what === "value" ? { ...columns, uncertainty: standardUncertaintyOf(evidence) } : {}),
         sample,
         sample_key: sample.toLowerCase(),
+        sample_id,
       });
     const { reason } = amendment;
     await writeJudgement(
@@ -125,6 +157,7 @@ export function amendReading(
         reason,
       },
     ]);
+    if (amendment.what === "sample") await settleBottle(trx, reading.work_id);
     await followResults(trx, [readingId], `a check was amended: ${readingId}`, { by: actor.id, now });
     return null;
   });

@@ -7,6 +7,7 @@ import { libraryMethod, RunPlayer } from "../../../core/simulation/runPlayer";
 import { postEvents } from "../bench/bench.server";
 import { verifyJournal } from "../bench/verifyJournal.server";
 import { voidResults } from "../bench/void.server";
+import { amendReading } from "../review/amend.server";
 import { openTestRun, postPlayed } from "../testing/benchRun";
 import {
   calibratedPh,
@@ -159,8 +160,11 @@ function toLaboratory(
   ];
 }
 
-/** What is measured at a minute under a name, by chance, and taken out again where somebody says so. */
-function measured(from: number, code: string, kind: number, value: number, out: boolean): Done[] {
+/** What comes of a result later. */
+type Later = "nothing" | "taken out" | { name: string };
+
+/** What is measured at a minute under a name, by chance, and taken out or given another name where somebody says so. */
+function measured(from: number, code: string, kind: number, value: number, later: Later): Done[] {
   let work = "";
   const made: Done =
     kind < 0.3
@@ -189,12 +193,40 @@ function measured(from: number, code: string, kind: number, value: number, out: 
               if (posted.refused) throw new Error(posted.refused.message);
             },
           };
-  const takenOut: Done = {
-    label: `${made.label} taken out`,
+  if (later === "nothing") return [made];
+  if (later === "taken out")
+    return [
+      made,
+      {
+        label: `${made.label} taken out`,
+        follows: made,
+        keep: ({ db, person }) => voidResults(db, person, work, "the wrong vial", evening),
+      },
+    ];
+  const renamed: Done = {
+    label: `${made.label} was ${later.name}`,
     follows: made,
-    keep: ({ db, person }) => voidResults(db, person, work, "the wrong vial", evening),
+    async keep({ db, person }) {
+      const rows: { id: string }[] = await db("readings")
+        .where({ work_id: work })
+        .whereNot({ source: "derived" })
+        .orderBy("id")
+        .select("id");
+      for (const { id } of rows) {
+        const { judgements: judgement } = await db("readings").where({ id }).first("judgements");
+        const text = later.name;
+        const said = await amendReading(
+          db,
+          id,
+          { what: "sample", text, reason: "misread", judgement },
+          person,
+          evening,
+        );
+        if (said) throw new Error(said);
+      }
+    },
   };
-  return out ? [made, takenOut] : [made];
+  return [made, renamed];
 }
 
 /** A day: visits that fill bottles, bottles that are brought, and what is measured under their names; some names are borne twice. */
@@ -208,7 +240,10 @@ function day(random: () => number): Done[] {
     const name = names[whole(0, names.length - 1)] as string;
     if (kind < 0.3) return visit(minute, `BP-${whole(1, 2)}`, (share) => random() < share);
     if (i === 3 || i === 6) return [brought(minute, `R-${i}`, whole(3, 14))];
-    return measured(minute, name, random(), random(), random() < 0.2);
+    const other = names[whole(0, names.length - 1)] as string;
+    const chance = random();
+    const later = chance < 0.2 ? "taken out" : chance < 0.4 && other !== name ? { name: other } : "nothing";
+    return measured(minute, name, random(), random(), later);
   })
     .flat()
     .map((one, i) => Object.assign(one, { label: `${i} ${one.label}` }));

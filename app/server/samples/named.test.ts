@@ -1,13 +1,23 @@
 import { ulid } from "ulid";
 import { describe, expect, it } from "vitest";
 import { bottleTypes } from "../../../core/samples/bottleTypes";
+import { libraryMethod, RunPlayer } from "../../../core/simulation/runPlayer";
 import { postEvents } from "../bench/bench.server";
 import { recordId } from "../bench/benchWork.server";
 import { verifyJournal } from "../bench/verifyJournal.server";
 import { startReading } from "../calibrations/startWork.server";
-import { findReading } from "../results/readings.server";
+import { analysisReadingsOfWork, findReading } from "../results/readings.server";
+import { amendReading } from "../review/amend.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
-import { calibratedPh, liveCapture, phReading, wholeRun } from "../testing/testBench";
+import { openTestRun, postPlayed } from "../testing/benchRun";
+import {
+  calibratedPh,
+  calibratedPond,
+  liveCapture,
+  phReading,
+  pondReading,
+  wholeRun,
+} from "../testing/testBench";
 import { keepBottleType } from "./bottleTypes.server";
 import { receiveSample } from "./receiveSample.server";
 import { bottleMeant } from "./samples.server";
@@ -83,6 +93,67 @@ describe("what was measured under the name of a bottle", () => {
     expect(await known(inTime)).toMatchObject({ verdict: "sound", waited: null });
     const late = await findReading(db, await ph(150, "S-1"));
     expect(late?.findings.find((f) => f.rule === "bottle-kept")?.severity).toBe("qualify");
+  });
+});
+
+describe("a result whose sample is given another name", () => {
+  const rename = (id: string, text: string, judgement: number) => {
+    const { db, person } = use.bench;
+    const amendment = { what: "sample" as const, text, reason: "the wrong label", judgement };
+    return amendReading(db, id, amendment, person, at(700));
+  };
+  const bottleOfWork = async (id: string) =>
+    (
+      await use.bench
+        .db("bench_work")
+        .where({ id: id.replace(/-ph$/, "") })
+        .first("sample_id")
+    ).sample_id;
+
+  it("is of the bottle that this means, as old as its water; of none where it means none", async () => {
+    await calibratedPh(use.bench, at(0));
+    const [first, second] = [await bottle("X-1", 20), await bottle("X-2", 50)];
+    const id = await ph(60, "X-1");
+    expect(await known(id)).toMatchObject({ collected_at: at(20), sample_id: first, waited: "qualify" });
+    expect(await rename(id, "x-2", 1)).toBeNull();
+    expect(await known(id)).toEqual({
+      collected_at: at(50),
+      sample_id: second,
+      verdict: "sound",
+      waited: "ok",
+    });
+    expect(await bottleOfWork(id)).toBe(second);
+    expect(await rename(id, "from the tap", 2)).toBeNull();
+    expect(await known(id)).toEqual({ collected_at: null, sample_id: null, verdict: "sound", waited: null });
+    expect(await bottleOfWork(id)).toBeNull();
+    expect(await verifyJournal(use.bench.db)).toBeNull();
+  });
+
+  it("keeps that name when an event of it arrives late", async () => {
+    const { db } = use.bench;
+    const method = libraryMethod("oxygen-drops");
+    const work = await openTestRun(use.bench, method, at(100), { sample: "X-1" });
+    const played = new RunPlayer(method, {}, Date.parse(at(100))).play(8);
+    const pocket = played.events.filter((e) => e.type === "drop").slice(2, 3);
+    const there = played.events.filter((e) => !pocket.some((p) => p.id === e.id));
+    await postPlayed(use.bench, work, there, at(100));
+    const id = await bottle("X-2", 90);
+    const [before] = await analysisReadingsOfWork(db, work);
+    expect(await rename(before?.id ?? "", "X-2", 1)).toBeNull();
+    await postPlayed(use.bench, work, pocket, at(800));
+    const [after] = await analysisReadingsOfWork(db, work);
+    expect(after?.value).toBeGreaterThan(before?.value ?? Number.NaN);
+    expect(after).toMatchObject({ sample: "X-2", sample_id: id, collected_at: at(90) });
+  });
+
+  it("takes what derives from it along", async () => {
+    const { db } = use.bench;
+    await calibratedPond(use.bench, at(0));
+    const work = await pondReading(use.bench, { conductivity: 600, ph: -62, oxygen: 85 }, at(60), "X-1");
+    const oxygen = recordId(work, "oxygen");
+    expect(await rename(oxygen, "X-7", 1)).toBeNull();
+    expect((await findReading(db, `${oxygen}-saturation`))?.sample).toBe("X-7");
+    expect(await rename(`${oxygen}-saturation`, "X-8", 2)).toContain("reckoned from other results");
   });
 });
 

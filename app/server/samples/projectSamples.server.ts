@@ -5,7 +5,8 @@ import type { VisitState } from "../../../core/samples/visit";
 import { samplingFindings } from "../../../core/samples/visitFindings";
 import type { BenchWork, Finishing } from "../bench/benchWork.server";
 import { rejudgeSample } from "./rejudgeSample.server";
-import { type Bottle, bottleMeant, refreshWaiting, type WantedOfSample } from "./samples.server";
+import { refreshWaiting, type WantedOfSample } from "./samples.server";
+import { settleNames } from "./settleNames.server";
 
 /** Which tests of a visit can be made of a bottle: those it names, or all where it names none. */
 function wantedOf(plan: VisitState["plan"], type: BottleType): WantedOfSample[] {
@@ -77,66 +78,8 @@ export async function projectSamples(
     const changed = Object.entries(row).some(([column, value]) => before?.[column] !== value);
     if (!changed) continue;
     await trx("samples").insert(row).onConflict("id").merge();
+    if (before?.collected_at !== row.collected_at) await settleNames(trx, row, finishing);
     if (before) await rejudgeSample(trx, row.id, "more became known of how the sample was taken", finishing);
-    else await adoptResults(trx, row, finishing);
     await refreshWaiting(trx, row.id);
   }
-}
-
-/** A result that bears the name of a bottle, and its work. */
-interface Named {
-  id: string;
-  sample_id: string | null;
-  started_at: string;
-  finished_at: string;
-  site_id: string;
-  kind: string;
-  source: string;
-}
-
-/**
- * A sample became known: whatever was measured under its name is of it, also what came before, where {@link bottleMeant} says so.
- */
-export async function adoptResults(
-  trx: Knex,
-  sample: { id: string; code_key: string; site_id: string },
-  finishing: Finishing,
-): Promise<void> {
-  const { code_key, site_id } = sample;
-  const namesakes: Bottle[] = await trx("samples")
-    .where({ code_key, site_id })
-    .where((q) => q.whereNot({ status: "emptied" }).orWhere({ id: sample.id }))
-    .orderBy("collected_at")
-    .select("id", "collected_at");
-  const named: Named[] = await trx("readings")
-    .join("bench_work as w", "w.id", "readings.work_id")
-    // By its name alone: nearly everything in the ledger is a sample of something.
-    .where({ sample_key: code_key })
-    .orderBy("readings.id")
-    .select(
-      "w.id",
-      "w.sample_id",
-      "w.started_at",
-      "readings.finished_at",
-      "readings.site_id",
-      "readings.kind",
-      "readings.source",
-    );
-  const adopted = named.filter(
-    (w) =>
-      w.site_id === site_id &&
-      w.kind === "sample" &&
-      (w.source === "meter" || w.source === "analysis") &&
-      w.sample_id !== sample.id &&
-      bottleMeant(namesakes, w) === sample.id,
-  );
-  if (adopted.length === 0) return;
-  const ids = [...new Set(adopted.map((w) => w.id))];
-  await trx("readings")
-    .whereIn("work_id", ids)
-    .where({ sample_key: code_key })
-    .update({ sample_id: sample.id });
-  await trx("bench_work").whereIn("id", ids).update({ sample_id: sample.id });
-  await rejudgeSample(trx, sample.id, "the sample it was measured from became known", finishing);
-  for (const other of new Set(adopted.flatMap((w) => w.sample_id ?? []))) await refreshWaiting(trx, other);
 }

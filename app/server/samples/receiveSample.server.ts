@@ -11,8 +11,8 @@ import { write } from "../platform/write.server";
 import { listMethods } from "../runs/methods.server";
 import { findSite } from "../sites/sites.server";
 import { findBottleType } from "./bottleTypes.server";
-import { adoptResults } from "./projectSamples.server";
 import { refreshWaiting, sampleCalled, type WantedOfSample } from "./samples.server";
+import { settleNames } from "./settleNames.server";
 
 const receivedSchema = z.object({
   id: z.ulid(),
@@ -109,7 +109,7 @@ export function receiveSample(
         after: { code, site: site.name, type: type.id, collected_at, from, temperature_c },
       },
     ]);
-    await adoptResults(trx, row, { by: actor.id, now });
+    await settleNames(trx, row, { by: actor.id, now });
     await refreshWaiting(trx, id);
     return null;
   });

@@ -8,7 +8,8 @@ import { followJudged } from "../quality/followResults.server";
 import { judgeAnew } from "../results/judgeAnew.server";
 import { type SamplingReader, samplingReader } from "./sampling.server";
 
-const withoutBottle = (evidence: AnyEvidence): evidence is ImportedEvidence | DerivedEvidence =>
+/** What is of no bottle itself. */
+export const withoutBottle = (evidence: AnyEvidence): evidence is ImportedEvidence | DerivedEvidence =>
   "source" in evidence && (evidence.source === "imported" || evidence.source === "derived");
 
 /**
