@@ -2,6 +2,7 @@
 export const resultKinds = ["sample", "blank", "control", "standard", "spike"] as const;
 export type ResultKind = (typeof resultKinds)[number];
 export type CheckKind = Exclude<ResultKind, "sample">;
+export const checkKinds: readonly CheckKind[] = ["blank", "control", "standard", "spike"];
 
 export const kindWords: Record<ResultKind, string> = {
   sample: "Sample",

@@ -1,5 +1,5 @@
 import type { Knex } from "knex";
-import type { CheckKind, ResultKind } from "../../../core/bench/resultKinds";
+import { checkKinds, type ResultKind } from "../../../core/bench/resultKinds";
 import { type Finding, type Verdict, worstObjection } from "../../../core/judgement/finding";
 import { showResult } from "../../../core/quantity/showResult";
 import type { BatchCheck, BatchEvidence } from "../../../core/results/qualityEvidence";
@@ -32,8 +32,6 @@ interface Row {
   closed_at: string | null;
   closed_by: string | null;
 }
-
-const checkKinds: readonly CheckKind[] = ["blank", "control", "standard", "spike"];
 
 /** The query of a batch's results, in the order in which they were measured. */
 function batchRows(db: Knex, { instrument_id, parameter, at }: BatchOf, zone: string): Knex.QueryBuilder {

@@ -1,4 +1,5 @@
 import type { Knex } from "knex";
+import { checkKinds } from "../../../core/bench/resultKinds";
 import type { TogetherEvidence } from "../../../core/results/qualityEvidence";
 import { goesWith } from "../../../core/results/together";
 import type { Finishing } from "../bench/benchWork.server";
@@ -23,7 +24,8 @@ interface Row {
 /** Results of a site that say something of its water: samples with a number that nobody holds back. One in four may be off: the line is robust. */
 const soundOf = (trx: Knex, site_id: string, parameter: string): Knex.QueryBuilder =>
   trx("readings")
-    .where({ site_id, parameter, kind: "sample" })
+    .where({ site_id, parameter })
+    .whereNotIn("kind", [...checkKinds])
     .whereNotNull("value")
     .whereIn("verdict", ["sound", "qualified"])
     .select("id", "parameter", "analyte", "unit", "value", "collected_at", "measured_at", "sample_id");
@@ -90,7 +92,8 @@ export type HeldBeside = Parameters<typeof togetherAt>[1] & { id: string };
 /** The results of a site that are held beside a quantity. */
 export const heldOf = (trx: Knex, site_id: string, parameter: string): Knex.QueryBuilder =>
   trx("readings")
-    .where({ site_id, kind: "sample" })
+    .where({ site_id })
+    .whereNotIn("kind", [...checkKinds])
     .whereIn(
       "parameter",
       Object.keys(goesWith).filter((y) => goesWith[y] === parameter),

@@ -102,7 +102,7 @@ const aroundMoment = (db: Knex, site: string, parameter: string, moment: string,
   readings(db, (query) =>
     whereWaterAround(
       query
-        .where({ "readings.site_id": site, "readings.parameter": parameter, "readings.kind": "sample" })
+        .where({ "readings.site_id": site, "readings.parameter": parameter })
         .whereNot("readings.verdict", "void")
         .orderBy("readings.id"),
       moment,

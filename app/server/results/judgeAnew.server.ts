@@ -38,6 +38,7 @@ export async function judgeAnew(
   cause: string,
   { by, now }: Finishing,
 ): Promise<string[]> {
+  if (ids.length === 0) return [];
   const rows: Row[] = await withEvidence(trx("readings"))
     .whereIn("readings.id", [...ids])
     .orderBy("readings.id")

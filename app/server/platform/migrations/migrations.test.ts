@@ -1,6 +1,7 @@
 import knex, { type Knex } from "knex";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { lotSchema } from "../../../../core/stock/lot";
+import { whereWaterAround } from "../../results/waterAround";
 import { testLot } from "../../testing/testBench";
 import { openTestDatabase } from "../../testing/testDatabase";
 import { openDatabase } from "../engine.server";
@@ -145,6 +146,15 @@ describe("lists that are filtered or sorted", () => {
     expect(steps).toMatch(/USING (COVERING )?INDEX/);
     expect(steps).not.toContain("TEMP B-TREE");
     expect(steps).not.toMatch(/^SCAN \w+$/m);
+  });
+
+  it("of what is of one water come from two indexes, each bounded on both sides", async () => {
+    const site = db("readings").where({ site_id: "s", parameter: "ph" }).select("id");
+    const steps = await plan(whereWaterAround(site, "2026-04-12T08:00:00.000Z", 60));
+    expect(steps).toContain(
+      "readings_of_bottles (site_id=? AND parameter=? AND collected_at>? AND collected_at<?)",
+    );
+    expect(steps).toContain("(site_id=? AND parameter=? AND measured_at>? AND measured_at<?)");
   });
 });
 
