@@ -160,6 +160,20 @@ describe("a file of results", () => {
     expect(await use.bench.db("journal").where({ action: "readings imported" })).toHaveLength(1);
   });
 
+  it("that is taken over while another brings the same moments is not, and says so", async () => {
+    const first = await bring(file(line(1, "7.4"), line(2, "7.5")), "first.csv");
+    const second = await bring(file(line(2, "7.5"), line(3, "7.6")), "second.csv");
+    const other = await bring(file(line(4, "7.7")), "other.csv");
+    const said = await Promise.all([take(first), take(second), take(other)]);
+    expect(said.filter((s) => s?.includes("Meanwhile another file"))).toHaveLength(1);
+    expect(said[2]).toBeNull();
+    const late = said[0] === null ? second : first;
+    expect((await lookAtImport(use.bench.db, late, now)).taken).toBe(1);
+    expect(await take(late, true)).toBeNull();
+    expect(await count()).toBe(4);
+    expect(await verifyJournal(use.bench.db)).toBeNull();
+  });
+
   it("lends its columns to the next file with the same head", async () => {
     const { db, person } = use.bench;
     const text = (day: string) => `wann,Ort,Wert\n${day},Bathing pond,7.4`;

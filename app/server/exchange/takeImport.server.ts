@@ -115,6 +115,20 @@ async function presentKeys(db: Knex, lines: readonly ImportedLine[]): Promise<Se
   return present;
 }
 
+const journalHead = async (db: Knex): Promise<number> =>
+  (await db("journal_head").where({ id: 1 }).first("seq")).seq;
+
+/** Whether the ledger has some of these moments now that it did not have when they were read: another file was taken over in between. */
+async function cameMeanwhile(trx: Knex, since: number, lines: readonly ImportedLine[]): Promise<boolean> {
+  const other = await trx("journal")
+    .where("seq", ">", since)
+    .where({ action: "readings imported" })
+    .first("seq");
+  if (!other) return false;
+  const present = await presentKeys(trx, lines);
+  return lines.some((l) => present.has(keyOf(l)));
+}
+
 /** What taking a file over would do, without doing it. */
 export async function lookAtImport(
   db: Knex,
@@ -182,6 +196,7 @@ export async function takeImport(
 ): Promise<string | null> {
   const row = await findResults(db, id);
   if (row?.status !== "looked") return row ? null : "This file is not there any more.";
+  const before = await journalHead(db);
   const read = await readLines(db, row, now, (share) => onProgress(share * 0.4));
   if ("message" in read) return read.message;
   const { lines, refused } = read;
@@ -279,6 +294,8 @@ export async function takeImport(
     const present = await findResults(trx, id);
     // Another press was quicker.
     if (present?.status !== "looked") return null;
+    if (await cameMeanwhile(trx, before, lines))
+      return "Meanwhile another file brought some of these results. Look at it once more, then take it over.";
     await trx("bench_work").insert({
       id,
       kind: "import",
