@@ -19,7 +19,7 @@ import {
   wholeRun,
 } from "../testing/testBench";
 import { keepBottleType } from "./bottleTypes.server";
-import { receiveSample } from "./receiveSample.server";
+import { discardSample, receiveSample } from "./receiveSample.server";
 import { bottleMeant } from "./samples.server";
 
 const use = benchForEachTest();
@@ -79,6 +79,17 @@ describe("what was measured under the name of a bottle", () => {
     const read = await findReading(db, recordId(work, "ph"));
     expect(read).toMatchObject({ sample_id: id, collected_at: null });
     expect(read?.findings.map((f) => f.rule)).not.toContain("bottle-kept");
+  });
+
+  it("is of it until it was poured away", async () => {
+    const { db, person } = use.bench;
+    await calibratedPh(use.bench, at(0));
+    const id = await bottle("Tap 3", 20);
+    expect(await known(await ph(60, "Tap 3"))).toMatchObject({ sample_id: id });
+    await discardSample(db, id, person, at(90));
+    await discardSample(db, id, person, at(95));
+    const next = await known(await ph(100, "Tap 3"));
+    expect(next).toEqual({ collected_at: null, sample_id: null, verdict: "sound", waited: null });
   });
 
   it("is judged by the bottle where its document says how long it keeps for this test", async () => {
@@ -159,8 +170,8 @@ describe("a result whose sample is given another name", () => {
 
 describe("the bottle that a name means", () => {
   const bottles = [
-    { id: "a", collected_at: at(0) },
-    { id: "b", collected_at: at(60) },
+    { id: "a", collected_at: at(0), poured_at: null },
+    { id: "b", collected_at: at(60), poured_at: at(120) },
   ];
   it.each([
     [-30, -10, null],
@@ -168,6 +179,9 @@ describe("the bottle that a name means", () => {
     [30, 90, "a"],
     [60, 90, "b"],
     [-30, 90, "a"],
+    [120, 130, "b"],
+    // The second was poured away: the first is what bears the name.
+    [121, 130, "a"],
   ])("for work from %i to %i is %s", (from, to, id) => {
     expect(bottleMeant(bottles, { started_at: at(from), finished_at: at(to) })).toBe(id);
   });

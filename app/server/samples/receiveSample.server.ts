@@ -11,7 +11,7 @@ import { write } from "../platform/write.server";
 import { listMethods } from "../runs/methods.server";
 import { findSite } from "../sites/sites.server";
 import { findBottleType } from "./bottleTypes.server";
-import { refreshWaiting, sampleCalled, type WantedOfSample } from "./samples.server";
+import { readSampleDocument, refreshWaiting, sampleCalled, type WantedOfSample } from "./samples.server";
 import { settleNames } from "./settleNames.server";
 
 const receivedSchema = z.object({
@@ -118,10 +118,12 @@ export function receiveSample(
 /** Pours a sample away: nothing is wanted of it any more. Said twice, it was said once. */
 export function discardSample(db: Knex, id: string, actor: Actor, now: string): Promise<void> {
   return write(db, actor, "measure", async (trx) => {
-    const changed = await trx("samples")
+    const row: { document: string } | undefined = await trx("samples")
       .where({ id, status: "kept" })
-      .update({ status: "discarded", waits_until: null });
-    if (changed === 0) return;
+      .first("document");
+    if (!row) return;
+    const document = JSON.stringify({ ...readSampleDocument(row.document), poured_at: now });
+    await trx("samples").where({ id }).update({ status: "discarded", waits_until: null, document });
     await writeJournal(trx, now, [
       { person_id: actor.id, action: "sample discarded", subject_kind: "sample", subject_id: id },
     ]);

@@ -25,6 +25,8 @@ const documentSchema = z.looseObject({
       note: z.string(),
     })
     .optional(),
+  /** When it was poured away; of a sample that was, absent where that was before it was noted. */
+  poured_at: z.string().optional(),
 });
 export type SampleDocument = z.infer<typeof documentSchema>;
 
@@ -102,18 +104,36 @@ export async function sampleCalled(db: Knex, text: string): Promise<SampleRow | 
 export interface Bottle {
   id: string;
   collected_at: string;
+  /** When it was poured away; null where it was not, or nobody noted when. */
+  poured_at: string | null;
+}
+
+/** The bottles that a query of samples finds, in the order in which they were filled. */
+export async function bottlesOf(query: Knex.QueryBuilder): Promise<Bottle[]> {
+  const rows: { id: string; collected_at: string; document: string }[] = await query
+    .whereNot({ status: "emptied" })
+    .orderBy("collected_at")
+    .select("id", "collected_at", "document");
+  return rows.map(({ document, ...row }) => ({
+    ...row,
+    poured_at: readSampleDocument(document).poured_at ?? null,
+  }));
 }
 
 /**
  * Which of the bottles that bore one name, in the order in which they were filled, some work was done on: the last that was full when it was
- * begun; where none was, the first that was filled before it was finished. Null where the name is only a name.
+ * begun; where none was, the first that was filled until it was finished. Null where the name is only a name.
  */
 export function bottleMeant(
   bottles: readonly Bottle[],
   { started_at, finished_at }: { started_at: string; finished_at: string },
 ): string | null {
-  const full = bottles.filter((b) => b.collected_at <= started_at).at(-1);
-  return (full ?? bottles.find((b) => b.collected_at <= finished_at))?.id ?? null;
+  const isFull = (b: Bottle) =>
+    b.collected_at <= started_at && (b.poured_at === null || b.poured_at >= started_at);
+  const full = bottles.filter(isFull).at(-1);
+  return (
+    (full ?? bottles.find((b) => b.collected_at > started_at && b.collected_at <= finished_at))?.id ?? null
+  );
 }
 
 /** The id of the sample that a name at a site means for some work; it may be scanned from its label. */
@@ -125,17 +145,10 @@ export async function sampleIdCalled(
 ): Promise<string | null> {
   const asked = name.trim();
   if (!asked) return null;
-  const bottles: Bottle[] = await db("samples")
-    .where((q) =>
-      q
-        .where({ code_key: asked.toLowerCase() })
-        .whereNot({ status: "emptied" })
-        .orWhere({ id: asked.toUpperCase() }),
-    )
-    .where({ site_id })
-    .orderBy("collected_at")
-    .select("id", "collected_at");
-  return bottleMeant(bottles, work);
+  const called = db("samples")
+    .where((q) => q.where({ code_key: asked.toLowerCase() }).orWhere({ id: asked.toUpperCase() }))
+    .where({ site_id });
+  return bottleMeant(await bottlesOf(called), work);
 }
 
 /** Samples in one look. */

@@ -4,7 +4,7 @@ import type { Finishing } from "../bench/benchWork.server";
 import { followJudged } from "../quality/followResults.server";
 import { judgeAnew } from "../results/judgeAnew.server";
 import { rejudgeSample, withoutBottle } from "./rejudgeSample.server";
-import { type Bottle, bottleMeant } from "./samples.server";
+import { bottleMeant, bottlesOf } from "./samples.server";
 import { settleBottle } from "./settleBottle.server";
 
 /** Work of which a result bears a name, and the bottle that result is of. */
@@ -27,11 +27,7 @@ export async function settleNames(
   { code_key, site_id }: { code_key: string; site_id: string },
   finishing: Finishing,
 ): Promise<void> {
-  const bottles: Bottle[] = await trx("samples")
-    .where({ code_key, site_id })
-    .whereNot({ status: "emptied" })
-    .orderBy("collected_at")
-    .select("id", "collected_at");
+  const bottles = await bottlesOf(trx("samples").where({ code_key, site_id }));
   const results: Named[] = await trx("readings")
     .join("bench_work as w", "w.id", "readings.work_id")
     // By its name alone: nearly everything in the ledger is a sample of something.
