@@ -20,7 +20,7 @@ import { waitedTooLong } from "../../server/results/waited.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { findMethod } from "../../server/runs/methods.server";
 import { lastOnBench, startRun } from "../../server/runs/runs.server";
-import { sampleCalled } from "../../server/samples/samples.server";
+import { sampleIdCalled } from "../../server/samples/samples.server";
 import { findSite, listSites } from "../../server/sites/sites.server";
 import { bottlesFor } from "../../server/stock/bottlesFor.server";
 import { lotsInHand, openLots } from "../../server/stock/lotsInHand.server";
@@ -44,7 +44,8 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
   // The method's own page says since when, and why.
   if (stored.retired) throw redirect(`/methods/${stored.method.id}`);
   const { rules } = await rulesInForce(db);
-  const today = localDate(nowIso(), rules.zone);
+  const now = nowIso();
+  const today = localDate(now, rules.zone);
   const query = url.searchParams;
   // A test of a plan has the id of its run already: it is begun once, from wherever.
   const planned = z.ulid().safeParse(query.get("work")).data;
@@ -69,13 +70,16 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
         source: "analysis",
         technique: stored.method.measure.technique,
       },
-      nowIso(),
+      now,
     ),
     waited: await waitedTooLong(
       db,
-      (await sampleCalled(db, query.get("sample") ?? ""))?.id ?? null,
+      await sampleIdCalled(db, query.get("sample") ?? "", query.get("site") ?? "", {
+        started_at: now,
+        finished_at: now,
+      }),
       [{ parameter: stored.method.result.parameter, keeps_min: stored.method.sample.keeps_min }],
-      nowIso(),
+      now,
     ),
     zone: rules.zone,
     site: query.get("site"),

@@ -4,7 +4,7 @@ import type { TogetherEvidence } from "../../../core/results/qualityEvidence";
 import { goesWith } from "../../../core/results/together";
 import type { Finishing } from "../bench/benchWork.server";
 import { judgeAnew } from "../results/judgeAnew.server";
-import { waterAt, whereWaterAround } from "../results/waterAround";
+import { shifted, waterAt, whereWaterAround } from "../results/waterAround";
 import { rulesInForce } from "../rules/rules.server";
 
 /** So many of the newest pairs say how two quantities go together; older ones belong to another state of the water. */
@@ -80,8 +80,6 @@ export async function togetherAt(
   const { id, parameter, analyte, value, unit } = found;
   return { with: { reading_id: id, parameter, analyte, value, unit }, pairs };
 }
-
-const shifted = (at: string, minutes: number) => new Date(Date.parse(at) + minutes * 60_000).toISOString();
 
 /** What other quantities are held beside. */
 export const heldBeside: ReadonlySet<string> = new Set(Object.values(goesWith));

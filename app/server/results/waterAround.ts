@@ -1,7 +1,9 @@
 import type { Knex } from "knex";
 import { checkKinds } from "../../../core/bench/resultKinds";
 
-const shifted = (iso: string, minutes: number) => new Date(Date.parse(iso) + minutes * 60_000).toISOString();
+/** A moment so many minutes later. */
+export const shifted = (iso: string, minutes: number) =>
+  new Date(Date.parse(iso) + minutes * 60_000).toISOString();
 
 /**
  * Bounds a query of results of a site and a parameter to samples whose water was taken within so many minutes of a moment: when it was filled
