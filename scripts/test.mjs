@@ -8,12 +8,12 @@ import {
   ensureChromium,
   ensurePackages,
   root,
-  run,
   runBeside,
   say,
   stop,
   tool,
 } from "./lib/steps.mjs";
+import { loadTestDemo } from "./lib/testDemo.mjs";
 
 /** What was left out, for the last line. */
 const leftOut = [];
@@ -48,26 +48,49 @@ async function onPostgres() {
   }
 }
 
-/** The type check keeps one core busy for long: it goes on beside the short steps, which keep the other, and into the unit tests. */
-let types;
-function beginTypes() {
-  types = runBeside(join(root, "node_modules", ".bin", "tsc"), ["--noEmit"]);
-  // It is waited for later; meanwhile another step may end everything.
-  types.catch(() => undefined);
+/** What goes on beside the steps after it, by its name. It is waited for later; meanwhile another step may end everything. */
+const beside = new Map();
+function begin(name, ended) {
+  ended.catch(() => undefined);
+  beside.set(name, ended);
 }
+
+/** What is asked of the code as it is written keeps one core busy for as long as the build does the other. */
+async function checkCode() {
+  await runBeside(process.execPath, [join(root, "node_modules/typescript-7/bin/tsc"), "--noEmit"]);
+  await runBeside(join(root, "node_modules/.bin/knip"), []);
+  await runBeside("npm", ["run", "--silent", "boundaries"]);
+}
+
+/** Where the demo data of the end-to-end tests are loaded while other tests go on. */
+const testDemo = join(root, "test-results", "demo", "demo.sqlite");
 
 const steps = [
   ["Lint and format", () => tool("biome", ["check", "--error-on-warnings", "."])],
   // What looks for unused code reads the routes' own types.
   ["Types of the routes", () => tool("react-router", ["typegen"])],
-  ["Types (beside the next steps)", () => beginTypes()],
-  ["Unused code", () => tool("knip", [])],
-  ["Boundaries", () => run("npm", ["run", "--silent", "boundaries"])],
-  ["Build", () => ensureBuild()],
-  ["Unit and reference tests", () => tool("vitest", ["run"])],
-  ["Types", () => types],
+  [
+    "Build, beside it types, unused code and boundaries",
+    () => {
+      begin("code", checkCode());
+      return ensureBuild();
+    },
+  ],
+  ["Types, unused code and boundaries", () => beside.get("code")],
+  [
+    "Unit and reference tests, beside them the demo data",
+    () => {
+      begin("demo", loadTestDemo(testDemo));
+      return tool("vitest", ["run"]);
+    },
+  ],
+  ["Demo data of the end-to-end tests", () => beside.get("demo")],
   ["Stores on PostgreSQL", () => onPostgres()],
-  ["End-to-end tests", (chromium) => tool("playwright", ["test"], { env: { BRINTEL_CHROMIUM: chromium } })],
+  [
+    "End-to-end tests",
+    (chromium) =>
+      tool("playwright", ["test"], { env: { BRINTEL_CHROMIUM: chromium, BRINTEL_TEST_DEMO: testDemo } }),
+  ],
 ];
 
 try {

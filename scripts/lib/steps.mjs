@@ -34,9 +34,13 @@ export function run(command, args, options = {}) {
 }
 
 /** Runs a command beside others: what it prints is shown when it has ended, in one piece. Rejects as {@link run} does. */
-export function runBeside(command, args) {
+export function runBeside(command, args, options = {}) {
   return new Promise((done, failed) => {
-    const child = spawn(command, args, { cwd: root, stdio: ["ignore", "pipe", "pipe"] });
+    const child = spawn(command, args, {
+      cwd: root,
+      stdio: ["ignore", "pipe", "pipe"],
+      env: { ...process.env, ...options.env },
+    });
     const printed = [];
     for (const stream of [child.stdout, child.stderr]) stream.on("data", (piece) => printed.push(piece));
     child.on("error", (error) => failed(new Error(`${command} could not be started: ${error.message}`)));

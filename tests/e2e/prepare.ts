@@ -1,17 +1,19 @@
-import { execFileSync } from "node:child_process";
-import { mkdirSync, rmSync } from "node:fs";
+import { copyFileSync, mkdirSync, rmSync } from "node:fs";
 import { request } from "@playwright/test";
 import demo from "../../demo/signIn.json" with { type: "json" };
+import { loadTestDemo } from "../../scripts/lib/testDemo.mjs";
 import { BrintelServer, cookieOf, demoTemplate, folder } from "./server";
 
 /** Loads the demo data once, every test starts from a copy of it; and puts three people at its bench. */
 export default async function prepare(): Promise<void> {
-  rmSync(folder, { recursive: true, force: true });
-  mkdirSync(folder, { recursive: true });
-  execFileSync(process.execPath, ["scripts/run.mjs", "scripts/seed.ts"], {
-    env: { ...process.env, BRINTEL_DATABASE: demoTemplate, BRINTEL_DEVICE_SPEED: "40" },
-    stdio: "inherit",
-  });
+  // Whoever ran other steps before has loaded them meanwhile.
+  const loaded = process.env.BRINTEL_TEST_DEMO;
+  if (!loaded) await loadTestDemo(demoTemplate);
+  else {
+    rmSync(folder, { recursive: true, force: true });
+    mkdirSync(folder, { recursive: true });
+    copyFileSync(loaded, demoTemplate);
+  }
   // Their sessions are in the file that every test copies.
   const server = await BrintelServer.on(demoTemplate);
   for (const person of ["Noor", "Maren", "Petra"] as const) {

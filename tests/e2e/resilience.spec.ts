@@ -1,5 +1,5 @@
 import { expect, test, waitsUntilListening } from "./server";
-import { begin, bySpace, calibrate, jumpTo, station } from "./steps";
+import { begin, bySpace, jumpTo, station } from "./steps";
 
 const id = "01J0000000000000000000ABCD";
 const capture = {
@@ -70,14 +70,16 @@ test("a server killed in the middle of a calibration loses no captured point", a
 
 test("what ends while the page still looks at what came before is judged in view", async ({ page }) => {
   // A slow network: what the page asked for is answered as it was then, when the next step has been taken already.
-  await page.route(/\/calibrations\/[^/]+\.data/, async (route) => {
+  await page.route(/\/readings\/[^/]+\.data/, async (route) => {
     const response = await route.fetch();
     await new Promise((done) => setTimeout(done, 1500));
     await route.fulfill({ response });
   });
   await page.goto("/");
-  await begin(page, "Calibrate P-2");
-  await calibrate(page, bySpace);
+  await begin(page, "Take a reading with P-4");
+  for (let i = 0; i < 2; i++) await station(page, bySpace);
+  await bySpace(page, /^Judge this reading/);
+  await expect(page.getByRole("status")).toContainText("Held");
   // Answers that are still held back are nobody's when the page is closed.
   await page.unrouteAll({ behavior: "ignoreErrors" });
 });

@@ -90,8 +90,8 @@ test("a titration curve from the simulated burette", async ({ page }) => {
   await start(page, "alkalinity-curve", { "Sulfuric acid 0.02 N": "A-9" });
   await toReading(page);
   await page.getByRole("button", { name: "Let the simulated burette run" }).click();
-  for (let i = 0; i < 80; i++) {
-    await wind(page, 260);
+  for (let i = 0; i < 40; i++) {
+    await wind(page, 520);
     if (await page.getByRole("button", { name: "Let the simulated burette run" }).isVisible()) break;
   }
   await page.getByRole("button", { name: "Take this end point" }).click();

@@ -1,0 +1,1 @@
+export function loadTestDemo(file: string): Promise<void>;
