@@ -50,6 +50,17 @@ export interface EvidenceLot extends Pick<RunLot, "material" | "name" | "code" |
   condition?: Pick<LotCondition, "state" | "sentence">;
 }
 
+/** How strong a titrant was by the standardisation in force when a titration began. */
+export interface StandardisedStrength {
+  /** The titrant's lot. */
+  code: string;
+  /** When the standardisation was finished. */
+  at: string;
+  value: number;
+  uncertainty: number | null;
+  unit: string;
+}
+
 /** Everything a result of an analysis rests on. */
 export interface AnalysisEvidence {
   source: "analysis";
@@ -96,6 +107,8 @@ export interface AnalysisEvidence {
   kit?: { lot_id: string; code: string; source: string };
   /** Strength of the titrant, where one was used, with its standard uncertainty where its lot says one. */
   strength?: { value: number; uncertainty: number | null };
+  /** What a standardisation of before had found it to be, where that is another; absent else. */
+  standardised?: StandardisedStrength;
   /** Materials for which no lot was named. */
   unnamed: string[];
   control: { reacted: boolean } | null;

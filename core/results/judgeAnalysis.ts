@@ -20,6 +20,7 @@ import { judgeKeeping } from "./rules/keeping";
 import { type Checked, judgeBatch, judgeQuality } from "./rules/quality";
 import { judgeSampling } from "./rules/sampling";
 import { judgeSource } from "./rules/source";
+import { judgeStrength } from "./rules/strength";
 import { judgeMoments } from "./rules/times";
 import { judgeVoided } from "./rules/voided";
 import { judgeTogether } from "./together";
@@ -62,6 +63,7 @@ export function judgeAnalysis(
     ...rulesOfAnalyses.flatMap((rule) => rule(evidence, rules)),
     ...judgeKeeping(evidence, evidence.method.keeps_min),
     ...judgeSampling(evidence.sampling, evidence.measured_at, rules.zone, evidence.begun_at),
+    ...judgeStrength(evidence, rules.zone),
     ...judgeSource(evidence, rules),
     ...judgeQuality(asChecked(evidence), rules),
     ...judgeBatch(asChecked(evidence), rules),

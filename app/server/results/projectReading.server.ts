@@ -27,6 +27,7 @@ import { namer } from "../samples/namer.server";
 import { settleBottle } from "../samples/settleBottle.server";
 import { lotsOfIds, type StoredLot } from "../stock/lots.server";
 import { doubtedLots, type LotUse, portionOf, writeUses } from "../stock/lotUses.server";
+import { strengthKnown } from "../stock/strengthKnown.server";
 import { splitEvidence } from "./evidenceDocument.server";
 import { readingEvidence } from "./meterEvidence.server";
 import { newsOfMeter, rulesForReading, unsettleChecks } from "./news.server";
@@ -263,6 +264,8 @@ export async function projectAnalysis(
   const stored = await lotsOfIds(trx, ids);
   const inDoubt = await doubtedLots(trx, ids, used_at, rules.zone);
   const lots = lotsAsKnown(bench, stored, inDoubt, localDate(used_at, rules.zone));
+  const titrant = stored.find(({ lot }) => lot.kind === "titrant");
+  const strong = await strengthKnown(trx, titrant?.id, state.strength, state.started_at);
   await writeUses(trx, work.id, usesOf(state, stored, used_at));
   await writeLooks(trx, work.id, state);
   for (const found of results) {
@@ -290,6 +293,7 @@ export async function projectAnalysis(
     const whole = {
       ...own,
       ...standing,
+      ...strong,
       lots,
       ...(doubts.length ? { doubts } : {}),
     };

@@ -5,27 +5,23 @@ import { type StandardisationState, standardisedOf, takenOf } from "../../../cor
 import type { BenchWork, Finishing } from "../bench/benchWork.server";
 import { changeLotIn } from "./lots.server";
 import { writeUses } from "./lotUses.server";
+import { settleStrength } from "./strengthKnown.server";
 
 /**
- * Gives the titrant the strength that was found, from the end of the work on, and writes what was used. What arrives after a
- * later standardisation leaves that one's strength in force.
+ * Gives the titrant the strength that was found, from the end of the work on, and writes what was used; again where an event that arrives
+ * late changes it. What arrives after a later standardisation leaves that one's strength in force. What was titrated meanwhile is judged by it.
  */
 export async function projectStandardisation(
   trx: Knex,
   work: BenchWork,
   state: StandardisationState,
-  { by, now }: Finishing,
+  finishing: Finishing,
 ): Promise<void> {
   const found = standardisedOf(state);
   const at = state.finished_at;
   if (state.status !== "finished" || !found || !at) return;
-  if (await trx("lot_uses").where({ work_id: work.id }).first("work_id")) return;
   const { titrant, standard, guide } = state.started;
   const { unit } = guide;
-  const later = await trx("lot_uses")
-    .where({ into_lot_id: titrant.lot_id, role: "standardisation" })
-    .where("at", ">", at)
-    .first("work_id");
   const { standard_ml, titrant_ml } = takenOf(state);
   await writeUses(trx, work.id, [
     {
@@ -38,15 +34,15 @@ export async function projectStandardisation(
     },
     { lot_id: titrant.lot_id, role: "material", slot: "titrant", amount: titrant_ml, at },
   ]);
-  if (later) return;
-  const strength = { value: found.value, uncertainty: found.uncertainty, unit };
-  const words = `${formatWithUncertainty(found.value, found.uncertainty)} ${unit}`;
-  await changeLotIn(
-    trx,
-    titrant.lot_id,
-    (lot) => ({ ...lot, strength }) as Lot,
-    by,
-    now,
-    `standardised against ${standard.code}: ${words}`,
-  );
+  const words = `standardised against ${standard.code}: ${formatWithUncertainty(found.value, found.uncertainty)} ${unit}`;
+  const later = await trx("lot_uses")
+    .where({ into_lot_id: titrant.lot_id, role: "standardisation" })
+    .where("at", ">", at)
+    .first("work_id");
+  if (!later) {
+    const strength = { value: found.value, uncertainty: found.uncertainty, unit };
+    const stronger = (lot: Lot) => ({ ...lot, strength }) as Lot;
+    await changeLotIn(trx, titrant.lot_id, stronger, finishing.by, finishing.now, words);
+  }
+  await settleStrength(trx, titrant.lot_id, at, `${titrant.code} was ${words}`, finishing);
 }
