@@ -12,6 +12,7 @@ import { startCalibration } from "../../server/calibrations/startWork.server";
 import { findMeter } from "../../server/meters/meters.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { DueMark } from "../../ui/DueMark";
+import { StartButton } from "../../ui/StartButton";
 import { AirFields, MeasurandSteps } from "../../ui/StartSteps";
 import type { Route } from "./+types/startCalibration";
 
@@ -156,9 +157,7 @@ function StartForm({ loaded }: { loaded: ReturnType<typeof useLoaderData<typeof 
             </p>
           )}
           <div className="actions">
-            <button type="submit" className="act" disabled={busy} autoFocus>
-              Start <kbd>enter</kbd>
-            </button>
+            <StartButton busy={busy} />
           </div>
         </Form>
       )}

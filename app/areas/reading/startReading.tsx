@@ -19,6 +19,7 @@ import { rulesInForce } from "../../server/rules/rules.server";
 import { findSite, listSites } from "../../server/sites/sites.server";
 import { DueMark } from "../../ui/DueMark";
 import { OwedNow } from "../../ui/OwedNow";
+import { StartButton } from "../../ui/StartButton";
 import { SubjectFields } from "../../ui/SubjectFields";
 import { sampleFields } from "../../ui/sampleFields";
 import { sampleName } from "../../ui/sampleName";
@@ -228,9 +229,7 @@ export default function StartReading() {
             </p>
           )}
           <div className="actions">
-            <button type="submit" className="act" disabled={busy} autoFocus>
-              Start <kbd>enter</kbd>
-            </button>
+            <StartButton busy={busy} />
           </div>
         </Form>
       )}

@@ -26,6 +26,7 @@ import { bottlesFor } from "../../server/stock/bottlesFor.server";
 import { lotsInHand, openLots } from "../../server/stock/lotsInHand.server";
 import { EvidencePanel } from "../../ui/EvidencePanel";
 import { OwedNow } from "../../ui/OwedNow";
+import { StartButton } from "../../ui/StartButton";
 import { SubjectFields } from "../../ui/SubjectFields";
 import { sampleName } from "../../ui/sampleName";
 import { WaitedNote } from "../../ui/WaitedNote";
@@ -319,9 +320,7 @@ export default function StartRun() {
               <WaitedNote waited={from.waited} wordOf={() => "this test"} zone={from.zone} />
             )}
             <div className="actions">
-              <button type="submit" className="act" disabled={busy} autoFocus>
-                Start <kbd>enter</kbd>
-              </button>
+              <StartButton busy={busy} />
             </div>
           </Form>
         )}

@@ -22,6 +22,7 @@ import {
 import { findRecipe, listRecipes } from "../../server/stock/recipes.server";
 import { EvidencePanel } from "../../ui/EvidencePanel";
 import { Pictograms } from "../../ui/Pictograms";
+import { StartButton } from "../../ui/StartButton";
 import { TextField } from "../../ui/TextField";
 import { TypedField } from "../../ui/TypedField";
 import type { Route } from "./+types/prepare";
@@ -158,9 +159,7 @@ export default function Prepare() {
             </p>
           )}
           <div className="actions">
-            <button type="submit" className="act" disabled={busy} autoFocus>
-              Begin <kbd>enter</kbd>
-            </button>
+            <StartButton busy={busy} label="Begin" />
           </div>
         </Form>
       </main>

@@ -12,6 +12,7 @@ import {
   pondReading,
   type TestBench,
 } from "../testing/testBench";
+import { testedOn } from "../testing/testDatabase";
 import { confirmRejudging } from "./rejudge.server";
 import { runRejudging } from "./rejudgeRun.server";
 
@@ -124,8 +125,9 @@ async function ledgerAfter(done: readonly Done[], order: readonly number[]): Pro
 describe("the ledger", () => {
   it("says the same of each result in whatever order things come to be known", async () => {
     const random = seededRandom(3);
+    const mornings = testedOn === "PostgreSQL" ? 2 : 6;
     let compared = 0;
-    for (let i = 0; i < 6; i++) {
+    for (let i = 0; i < mornings; i++) {
       const done = morning(random);
       const straight = done.map((_, k) => k);
       const inTime = await ledgerAfter(done, straight);
@@ -135,6 +137,6 @@ describe("the ledger", () => {
         compared += inTime.size;
       }
     }
-    expect(compared).toBeGreaterThan(60);
+    expect(compared).toBeGreaterThan(10 * mornings);
   });
 });
