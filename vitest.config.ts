@@ -1,15 +1,5 @@
-import { readdirSync, readFileSync } from "node:fs";
-import { join } from "node:path";
 import { defineConfig } from "vitest/config";
 import { BaseSequencer, type TestSpecification } from "vitest/node";
-
-const files = ["core", "app", "demo", "tests/reference", "tests/pages"].flatMap((folder) =>
-  readdirSync(folder, { recursive: true, encoding: "utf8" })
-    .filter((name) => /\.test\.tsx?$/.test(name))
-    .map((name) => join(folder, name)),
-);
-/** Whoever puts something in the place of a module needs modules of their own; all others share what was loaded once. */
-const alone = files.filter((file) => readFileSync(file, "utf8").includes("vi.mock("));
 
 /** What takes longest. Begun last, it would keep one core while the other has nothing left to do. */
 const long =
@@ -34,12 +24,8 @@ export default defineConfig({
     sequence: { sequencer: LongOnesFirst },
     testTimeout: 120_000,
     hookTimeout: 180_000,
-    projects: [
-      {
-        extends: true,
-        test: { name: "together", isolate: false, include: files.filter((file) => !alone.includes(file)) },
-      },
-      { extends: true, test: { name: "alone", include: alone } },
-    ],
+    include: ["{core,app,demo,tests/reference,tests/pages}/**/*.test.{ts,tsx}"],
+    // What was loaded once is shared: whoever puts something in the place of a module's part takes it back after each test.
+    isolate: false,
   },
 });

@@ -6,15 +6,13 @@ import routes from "../../app/routes";
 import { listKeys } from "../../app/server/people/keys.server";
 import { guard } from "../../app/server/platform/session.server";
 import { addLot } from "../../app/server/stock/lots.server";
+import { asTheDatabase } from "../../app/server/testing/asTheDatabase";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { calibratedPh, phReading, testLot } from "../../app/server/testing/testBench";
 import { Visitor } from "./pages";
 
 const hands = benchForEachTest();
-vi.mock("../../app/server/platform/database.server", () => ({
-  database: async () => hands.bench.db,
-  databasePlace: () => ":memory:",
-}));
+asTheDatabase(hands);
 
 const manager = () => new Visitor(hands.bench);
 const technician = () => new Visitor(hands.bench, { ...hands.bench.person, role: "technician" });

@@ -1,14 +1,19 @@
-import { afterEach, describe, expect, it, vi } from "vitest";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { calculate } from "../../../core/calculators/registry";
+import * as workers from "../platform/workers.server";
 import { calculateApart } from "./planRunner.server";
 
+/** What the threads were asked and have not answered yet. */
 const asked: (() => void)[] = [];
-vi.mock("../platform/workers.server", () => ({
-  workersExist: () => true,
-  askWorker: () => new Promise((done) => asked.push(() => done({ outputs: {} }))),
-}));
+beforeEach(() => {
+  vi.spyOn(workers, "workersExist").mockReturnValue(true);
+  vi.spyOn(workers, "askWorker").mockImplementation(
+    () => new Promise((done) => asked.push(() => done({ outputs: {} }))),
+  );
+});
 afterEach(() => {
   for (const answer of asked.splice(0)) answer();
+  vi.restoreAllMocks();
 });
 
 describe("a calculator that searches", () => {

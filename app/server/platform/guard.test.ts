@@ -1,17 +1,15 @@
 import { RouterContextProvider } from "react-router";
-import { beforeEach, describe, expect, it, vi } from "vitest";
+import { beforeEach, describe, expect, it } from "vitest";
 import routes from "../../routes";
 import { hashSecret } from "../people/secret.server";
 import { signInByPassword } from "../people/signIn.server";
+import { asTheDatabase } from "../testing/asTheDatabase";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { may, type Role, rightOfRoute, roles } from "./rights.server";
 import { guard, sessionCookie } from "./session.server";
 
 const use = benchForEachTest();
-vi.mock("./database.server", () => ({
-  database: async () => use.bench.db,
-  databasePlace: () => ":memory:",
-}));
+asTheDatabase(use);
 
 const quick = { logN: 4, r: 1, p: 1 };
 const places = ["/me", "/sign-out", "/sign-in", "/start"];
