@@ -18,6 +18,18 @@ const residentMB = (pid: number | undefined) => {
   return Number(/VmRSS:\s+(\d+)/.exec(readFileSync(status, "utf8"))?.[1] ?? Number.NaN) / 1024;
 };
 
+/** How much more memory the server has while something goes on, and nothing else is asked of it. */
+async function alone({ pid, get }: Running, work: () => Promise<void>): Promise<string> {
+  for (let i = 0; i < visitsToWarm; i++) await get("/");
+  const before = residentMB(pid);
+  let most = before;
+  const watch = setInterval(() => {
+    most = Math.max(most, residentMB(pid));
+  }, 100);
+  await work().finally(() => clearInterval(watch));
+  return `${(most - before).toFixed(0)} MB more memory, nothing beside it`;
+}
+
 /** So many visits of the day's page, and whatever grows with pages has grown: what comes on top is the work's own. */
 const visitsToWarm = 200;
 
@@ -43,20 +55,22 @@ async function besideIt({ pid, get }: Running, work: () => Promise<void>): Promi
   return `${(most - before).toFixed(0)} MB more memory; day page meanwhile ${median(days).toFixed(0)} ms (slowest ${Math.max(...days).toFixed(0)})`;
 }
 
-/** The export of everything. */
+/** The export of everything: by itself, and beside the day's page. */
 export async function timeExport(running: Running, readings: number): Promise<void> {
   const { base, cookie } = running;
-  let bytes = 0;
-  let seconds = Number.NaN;
-  const beside = await besideIt(running, async () => {
-    const started = performance.now();
-    const response = await fetch(`${base}/ledger/export.csv`, { headers: { Cookie: cookie } });
-    for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) bytes += chunk.length;
-    seconds = (performance.now() - started) / 1000;
-  });
-  console.log(
-    `export of all: ${seconds.toFixed(1)} s, ${((seconds / readings) * 100_000).toFixed(1)} s per 100 000 rows, ${(bytes / 1e6).toFixed(0)} MB, ${beside}`,
-  );
+  for (const measured of [alone, besideIt]) {
+    let bytes = 0;
+    let seconds = Number.NaN;
+    const beside = await measured(running, async () => {
+      const started = performance.now();
+      const response = await fetch(`${base}/ledger/export.csv`, { headers: { Cookie: cookie } });
+      for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) bytes += chunk.length;
+      seconds = (performance.now() - started) / 1000;
+    });
+    console.log(
+      `export of all: ${seconds.toFixed(1)} s, ${((seconds / readings) * 100_000).toFixed(1)} s per 100 000 rows, ${(bytes / 1e6).toFixed(0)} MB, ${beside}`,
+    );
+  }
 }
 
 /** So many readings are judged anew. */

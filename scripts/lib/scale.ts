@@ -3,13 +3,17 @@ import { type ChildProcess, execFileSync, spawn } from "node:child_process";
 import { existsSync } from "node:fs";
 import { join } from "node:path";
 import type { Knex } from "knex";
-import { ulid } from "ulid";
+import { monotonicFactory } from "ulid";
 import { bytesOf, calledPlace, openDatabase } from "../../app/server/platform/engine.server";
 import { ledgerPage, ledgerQuerySchema } from "../../app/server/results/ledger.server";
+import { libraryMethod, RunPlayer } from "../../core/simulation/runPlayer";
 import { dayBounds } from "../../core/time/zone";
 import { rejudged, timeExport, timeRejudging } from "./besideWork";
 import { median } from "./median";
 import { signIn } from "./signIn";
+
+/** What is run: drops that are counted, as at any bench. */
+const method = libraryMethod("oxygen-drops");
 
 const port = 4198;
 const base = `http://127.0.0.1:${port}`;
@@ -177,7 +181,7 @@ export async function timeScale(place: string): Promise<void> {
           : "";
       console.log(`${name.padEnd(26)}${ms.toFixed(1).padStart(8)} ms${beside}`);
     }
-    await timePost(cookie, get);
+    await timePosts(cookie, get);
     const running = { base, pid: server.pid, get, cookie };
     await timeExport(running, readings);
     if (readings > rejudged) await timeRejudging(running, place);
@@ -186,28 +190,55 @@ export async function timeScale(place: string): Promise<void> {
   }
 }
 
-async function timePost(cookie: string, get: (path: string) => Promise<string>): Promise<void> {
-  const start = await get("/runs/new/oxygen-drops");
+/** Begins a run of the method from its form, and gives its address for events. */
+async function begunRun(cookie: string, get: (path: string) => Promise<string>): Promise<string> {
+  const start = await get(`/runs/new/${method.id}`);
   const field = (name: string) => new RegExp(`name="${name}"[^>]*value="([^"]*)"`).exec(start)?.[1] ?? "";
   const work = field("work");
   const site = field("site");
-  await fetch(`${base}/runs/new/oxygen-drops`, {
+  await fetch(`${base}/runs/new/${method.id}`, {
     method: "POST",
     redirect: "manual",
     headers: { Cookie: cookie, Origin: base },
     body: new URLSearchParams({ work, event: field("event"), site, sample: "scale" }),
   });
-  const post = async () => {
-    const event = { id: ulid(), at: new Date().toISOString(), type: "noted", text: "still here" };
-    const answer = await fetch(`${base}/bench/${work}/events`, {
-      method: "POST",
-      headers: { Cookie: cookie, Origin: base, "Content-Type": "application/json" },
-      body: JSON.stringify({ sent_at: new Date().toISOString(), events: [event] }),
-    });
-    const { answers } = (await answer.json()) as { answers: { is: string }[] };
-    if (answers[0]?.is !== "kept") throw new Error("The event was not kept.");
-  };
-  console.log(`${"post of one event".padEnd(26)}${(await timed(post)).toFixed(1).padStart(8)} ms`);
+  return `${base}/bench/${work}/events`;
+}
+
+async function posted(door: string, cookie: string, events: readonly object[]): Promise<void> {
+  const answer = await fetch(door, {
+    method: "POST",
+    headers: { Cookie: cookie, Origin: base, "Content-Type": "application/json" },
+    body: JSON.stringify({ sent_at: new Date().toISOString(), events }),
+  });
+  const { answers } = (await answer.json()) as { answers: { is: string; message?: string }[] };
+  const refused = answers.find((a) => a.is !== "kept");
+  if (refused) throw new Error(`An event was not kept: ${refused.message}`);
+}
+
+/** What one event takes, and the end of a whole run, which writes its result and judges what rests on it. */
+async function timePosts(cookie: string, get: (path: string) => Promise<string>): Promise<void> {
+  const print = (name: string, ms: number) =>
+    console.log(`${name.padEnd(26)}${ms.toFixed(1).padStart(8)} ms`);
+  const open = await begunRun(cookie, get);
+  const ulid = monotonicFactory();
+  const now = () => ({ id: ulid(), at: new Date().toISOString() });
+  print(
+    "post of one event",
+    await timed(() => posted(open, cookie, [{ ...now(), type: "noted", text: "still here" }])),
+  );
+  const ends: number[] = [];
+  for (let i = 0; i < 11; i++) {
+    const door = await begunRun(cookie, get);
+    const { events } = new RunPlayer(method).play(6 + i / 4);
+    const own = events.slice(1).map((event) => ({ ...event, ...now() }));
+    await posted(door, cookie, own.slice(0, -1));
+    const begun = performance.now();
+    await posted(door, cookie, own.slice(-1));
+    // The first two warm it up.
+    if (i >= 2) ends.push(performance.now() - begun);
+  }
+  print("end of a run", median(ends));
 }
 
 /** Makes a database of so many readings, unless it is there. */

@@ -1,4 +1,5 @@
 import type { Knex } from "knex";
+import { z } from "zod";
 import { replay } from "../../../core/bench/event";
 import type { StandardisedStrength } from "../../../core/results/analysisEvidence";
 import { standardisationFolding, standardisedOf } from "../../../core/stock/standardisation";
@@ -17,11 +18,12 @@ async function strengthBefore(db: Knex, lotId: string, moment: string): Promise<
     .orderBy("work_id", "desc")
     .first("work_id");
   if (!last) return null;
-  const events = (await rawEvents(db, [last.work_id])).get(last.work_id) ?? [];
-  const { state } = replay(
-    events.map((e) => standardisationEventSchema.parse(e)),
-    standardisationFolding,
-  );
+  const events = z
+    .array(standardisationEventSchema)
+    .safeParse((await rawEvents(db, [last.work_id])).get(last.work_id));
+  // What cannot be read any more stops no titration: its strength is on its bottle.
+  if (!events.success) return null;
+  const { state } = replay(events.data, standardisationFolding);
   const found = state && standardisedOf(state);
   if (!found || !state.finished_at) return null;
   const { value, uncertainty } = found;
@@ -54,10 +56,13 @@ export async function settleStrength(
     .where("at", ">", at)
     .orderBy("at")
     .first("at");
-  const used = trx("lot_uses").where({ lot_id: lotId, role: "material" }).where("at", ">=", at);
+  const used = trx("lot_uses as u")
+    .join("bench_work as w", "w.id", "u.work_id")
+    .where({ "u.lot_id": lotId, "u.role": "material" })
+    .where("u.at", ">=", at);
   // What began before the next one may have ended after it.
-  if (next) used.whereIn("work_id", trx("bench_work").where("started_at", "<", next.at).select("id"));
-  const works: string[] = await used.distinct("work_id").pluck("work_id");
+  if (next) used.where("w.started_at", "<", next.at);
+  const works: string[] = await used.distinct("u.work_id").pluck("u.work_id");
   const ids: string[] = await trx("readings")
     .whereIn("work_id", works)
     .where({ source: "analysis" })
