@@ -11,6 +11,7 @@ import { judgeDuplicates } from "./rules/duplicateRule";
 import { judgeKeeping } from "./rules/keeping";
 import { judgeMagnitude } from "./rules/magnitude";
 import { type Checked, judgeBatch, judgeQuality } from "./rules/quality";
+import { judgeReadWith } from "./rules/readWith";
 import { judgeSampling } from "./rules/sampling";
 import { judgeSource } from "./rules/source";
 import { judgeMoments } from "./rules/times";
@@ -23,6 +24,7 @@ const readingRules: ReadingRule[] = [
   judgeDuplicates,
   judgeMagnitude,
   judgeCheckAfter,
+  judgeReadWith,
 ];
 
 function asChecked(evidence: ReadingEvidence): Checked {

@@ -101,27 +101,59 @@ export async function latestCalibrations(db: Knex, meterId?: string): Promise<Ca
 /** What a record keeps of the calibrations in force of a meter, one for each measurand. */
 export async function calibrationsInForce(db: Knex, meterId: string): Promise<CalibrationSnapshot[]> {
   const latest = await latestCalibrations(db, meterId);
+  const passed = await lastPassedChecks(db, meterId);
+  return snapshots(db, latest, (measurand) => passed.get(measurand));
+}
+
+/** The calibration of a measurand that was in force at a moment, as a record would have kept it; undefined where there was none. */
+export async function calibrationAt(
+  db: Knex,
+  meterId: string,
+  measurand: Measurand,
+  moment: string,
+): Promise<CalibrationSnapshot | undefined> {
+  const newest = await withPeople(db)
+    .where({ meter_id: meterId, measurand })
+    .where("finished_at", "<=", moment)
+    .orderBy("finished_at", "desc")
+    .limit(1)
+    .select(...summaryColumns);
+  const passed: { at: string } | undefined = await db("checks")
+    .where({ meter_id: meterId, measurand, passed: true, counts: true })
+    .where("at", "<=", moment)
+    .orderBy("at", "desc")
+    .first("at");
+  return (await snapshots(db, newest, () => passed?.at))[0];
+}
+
+/** Calibrations as a record keeps them. */
+async function snapshots(
+  db: Knex,
+  calibrations: readonly CalibrationSummary[],
+  passed: (measurand: Measurand) => string | undefined,
+): Promise<CalibrationSnapshot[]> {
   const rows: { id: string; coefficients: string }[] = await db("calibrations")
     .whereIn(
       "id",
-      latest.map((c) => c.id),
+      calibrations.map((c) => c.id),
     )
     .select("id", "coefficients");
-  const passed = await lastPassedChecks(db, meterId);
   const coefficients = new Map(rows.map((r) => [r.id, JSON.parse(r.coefficients)]));
-  return latest.map(({ id, measurand, finished_at, valid_until, verdict, basis, headline, low, high }) => ({
-    id,
-    measurand,
-    finished_at,
-    valid_until,
-    verdict,
-    basis,
-    coefficients: coefficients.get(id),
-    checked_at: checkedSince(passed.get(measurand), finished_at),
-    headline,
-    low,
-    high,
-  }));
+  return calibrations.map(
+    ({ id, measurand, finished_at, valid_until, verdict, basis, headline, low, high }) => ({
+      id,
+      measurand,
+      finished_at,
+      valid_until,
+      verdict,
+      basis,
+      coefficients: coefficients.get(id),
+      checked_at: checkedSince(passed(measurand), finished_at),
+      headline,
+      low,
+      high,
+    }),
+  );
 }
 
 /** A check says something of a calibration only when it came after it. */

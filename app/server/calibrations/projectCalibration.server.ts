@@ -11,6 +11,7 @@ import { insertRows } from "../platform/insertMany";
 import { writeJournal } from "../platform/journal.server";
 import { pack } from "../platform/pack.server";
 import { endByCheck } from "../results/endByCheck.server";
+import { followCalibration } from "../results/followCalibration.server";
 import { anyReadingBetween, narrowFailedChecks } from "../results/news.server";
 import { rulesOfVersion } from "../rules/rules.server";
 import { lotsOfIds } from "../stock/lots.server";
@@ -102,6 +103,8 @@ export async function projectCalibration(
     if (meter_id && verdict !== "failed")
       await narrowFailedChecks(trx, { meter_id, measurand, at: finished_at });
   await writePours(trx, work.id, state, rules.zone);
+  for (const { meter_id, measurand, finished_at } of rows)
+    if (meter_id) await followCalibration(trx, { meter_id, measurand, finished_at }, { by, now });
   await writeJournal(
     trx,
     now,

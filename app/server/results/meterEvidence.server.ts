@@ -16,6 +16,7 @@ import type { DoubtedMoment } from "../../../core/results/rules/times";
 import { duplicateRule } from "../../../core/rules/duplicateRule";
 import type { HouseRules } from "../../../core/rules/houseRules";
 import type { BenchWork } from "../bench/benchWork.server";
+import { calibrationAt } from "../calibrations/calibrations.server";
 import { unpack } from "../platform/pack.server";
 import { findSite, usualAt } from "../sites/sites.server";
 import { doubtedLots } from "../stock/lotUses.server";
@@ -70,6 +71,32 @@ async function calibrationNow(trx: Knex, inForce: CalibrationSnapshot | undefine
   return { ...inForce, valid_until: stored.valid_until, points, electrolyte };
 }
 
+/**
+ * The calibration that was in force when a reading was begun, as it is known now: one that was finished before may have come to be known
+ * after it. And what it gives, where the signals were read by another.
+ */
+async function inForceThen(
+  trx: Knex,
+  work: BenchWork,
+  state: MeterReadingState,
+  measurand: Measurand,
+): Promise<{ inForce: CalibrationSnapshot | undefined; read_with?: ReadingEvidence["read_with"] }> {
+  const known = state.calibrations.find((c) => c.measurand === measurand);
+  if (!work.meter_id) return { inForce: known };
+  const newer = await trx("calibrations")
+    .where({ meter_id: work.meter_id, measurand })
+    .where("finished_at", "<=", work.started_at)
+    .where("finished_at", ">", known?.finished_at ?? "")
+    .first("id");
+  const newest = newer && (await calibrationAt(trx, work.meter_id, measurand, work.started_at));
+  if (!newest) return { inForce: known };
+  const calibrations = [...state.calibrations.filter((c) => c !== known), newest];
+  const value = readingOutcome({ ...state, calibrations }, measurand).outcome.mean;
+  // What a meter displays is what it was adjusted to: that is the same by either.
+  if (!known || value === readingOutcome(state, measurand).outcome.mean) return { inForce: newest };
+  return { inForce: newest, read_with: { finished_at: known.finished_at, value } };
+}
+
 /** What one measurand of a finished reading rests on. */
 export async function readingEvidence(
   trx: Knex,
@@ -84,6 +111,7 @@ export async function readingEvidence(
   const measured = state.stations.flatMap((s) => (s.capture && s.captured_at ? [s.captured_at] : []));
   const counted = outcome.pair?.flatMap((i) => measured[i] ?? []) ?? measured;
   const finished_at = state.finished_at ?? work.started_at;
+  const { inForce, read_with } = await inForceThen(trx, work, state, measurand);
   return {
     parameter: measurand,
     collected_at: state.collected_at,
@@ -119,11 +147,8 @@ export async function readingEvidence(
     }),
     outcome,
     duplicate: state.duplicates[measurand] ?? duplicateRule(measurand, rules),
-    calibration: await calibrationNow(
-      trx,
-      state.calibrations.find((c) => c.measurand === measurand),
-      rules,
-    ),
+    calibration: await calibrationNow(trx, inForce, rules),
+    ...(read_with ? { read_with } : {}),
     compensation: compensationWords(state, measurand),
     usual: site ? usualAt(site, measurand) : null,
     check: null,

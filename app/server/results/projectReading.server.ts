@@ -75,12 +75,13 @@ async function noteBottle(
   return (await doubtedLots(trx, [lot_id], at, zone)).get(lot_id);
 }
 
-/** Writes the readings that finished bench work amounts to, one for each measurand, with their first judgement. */
+/** Writes the readings that finished bench work amounts to, one for each measurand, with their first judgement; or anew, with why. */
 export async function projectReading(
   trx: Knex,
   work: BenchWork,
   state: MeterReadingState,
   finishing: Finishing,
+  whyAnew?: string,
 ): Promise<void> {
   const { rules, version } = await rulesForReading(trx, work, state.started_at);
   const doubts = await doubtsOf(trx, work.id);
@@ -149,7 +150,7 @@ export async function projectReading(
       check_evidence: kept?.check_evidence ?? null,
       ...judgedColumns(evidence, judge(evidence, rules), version, finishing),
     };
-    await writeReading(trx, row, kept, finishing);
+    await writeReading(trx, row, kept, finishing, whyAnew);
     await unsettleChecks(trx, work.meter_id, measurand, evidence.measured_at);
   }
   await settleBottle(trx, work.id);
