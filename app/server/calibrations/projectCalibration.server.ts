@@ -11,8 +11,8 @@ import { insertRows } from "../platform/insertMany";
 import { writeJournal } from "../platform/journal.server";
 import { pack } from "../platform/pack.server";
 import { endByCheck } from "../results/endByCheck.server";
-import { followCalibration } from "../results/followCalibration.server";
-import { anyReadingBetween, narrowFailedChecks } from "../results/news.server";
+import { followCalibrations } from "../results/followCalibrations.server";
+import { anyReadingBetween, endKnown, narrowFailedChecks } from "../results/news.server";
 import { rulesOfVersion } from "../rules/rules.server";
 import { lotsOfIds } from "../stock/lots.server";
 import { doubtedLots, type LotUse, portionOf, writeUses } from "../stock/lotUses.server";
@@ -95,16 +95,21 @@ export async function projectCalibration(
   const { rules } = await rulesOfVersion(trx, work.rules_version);
   const finished = state.finished_at;
   if (!finished) return;
-  const rows = judgeSession(state, rules).map((judged) =>
-    calibrationRow(work, state, judged, by, calibrationValidUntil(judged.result.measurand, finished, rules)),
-  );
+  const closingEnds = rules.calibration.interval === "outing";
+  const rows: ReturnType<typeof calibrationRow>[] = [];
+  for (const judged of judgeSession(state, rules)) {
+    const { measurand } = judged.result;
+    const until = calibrationValidUntil(measurand, finished, rules);
+    // It may come to be known after what has ended it.
+    const ended = work.meter_id && (await endKnown(trx, work.meter_id, measurand, finished, closingEnds));
+    rows.push(calibrationRow(work, state, judged, by, ended && ended < until ? ended : until));
+  }
   await insertRows(trx, "calibrations", rows, 10);
   for (const { meter_id, measurand, finished_at, verdict } of rows)
     if (meter_id && verdict !== "failed")
       await narrowFailedChecks(trx, { meter_id, measurand, at: finished_at });
   await writePours(trx, work.id, state, rules.zone);
-  for (const { meter_id, measurand, finished_at } of rows)
-    if (meter_id) await followCalibration(trx, { meter_id, measurand, finished_at }, { by, now });
+  if (work.meter_id) await followCalibrations(trx, work.meter_id, rows, { by, now });
   await writeJournal(
     trx,
     now,

@@ -208,6 +208,32 @@ export async function endCalibrations(
     .update({ valid_until: at });
 }
 
+/** When a calibration that comes to be known late had ended: by a check that failed after it, or what was done to its sensor; null when it had not. */
+export async function endKnown(
+  trx: Knex,
+  meterId: string,
+  measurand: Measurand,
+  finished_at: string,
+  closingEnds: boolean,
+): Promise<string | null> {
+  const check: { at: string } | undefined = await trx("checks")
+    .where({ meter_id: meterId, measurand })
+    .where("at", ">=", finished_at)
+    .where((q) => {
+      q.where({ passed: false, counts: true });
+      if (closingEnds) q.orWhere({ moment: "closing" });
+    })
+    .orderBy("at")
+    .first("at");
+  const service: { ends_at: string } | undefined = await trx("service_log as v")
+    .join("sensors as s", "s.id", "v.sensor_id")
+    .where({ "v.meter_id": meterId, "s.measurand": measurand })
+    .where("v.ends_at", ">=", finished_at)
+    .orderBy("v.ends_at")
+    .first("v.ends_at");
+  return [check?.at, service?.ends_at].filter((at) => at !== undefined).sort()[0] ?? null;
+}
+
 /**
  * The rules a piece of work is judged by: those in force when it began, or newer ones that somebody decided should reach
  * back to it.

@@ -6,15 +6,11 @@ import type { BenchWork, Finishing } from "../bench/benchWork.server";
 import { rawEvents } from "../bench/eventStore.server";
 import { projectReading } from "./projectReading.server";
 
-/**
- * A calibration came to be known after something was read that was begun after it was finished: that is judged by it, up to the next one.
- * What was finished in time has nothing to follow it yet.
- */
-export async function followCalibration(
-  trx: Knex,
-  { meter_id, measurand, finished_at }: { meter_id: string; measurand: Measurand; finished_at: string },
-  finishing: Finishing,
-): Promise<void> {
+/** A calibration of one measurand. */
+type Calibrated = { measurand: Measurand; finished_at: string };
+
+/** The works in which something was read after a calibration and before the next one. */
+async function worksSince(trx: Knex, meter_id: string, { measurand, finished_at }: Calibrated) {
   const next: { finished_at: string } | undefined = await trx("calibrations")
     .where({ meter_id, measurand })
     .where("finished_at", ">", finished_at)
@@ -26,7 +22,24 @@ export async function followCalibration(
     .where("r.measured_at", ">=", finished_at)
     .where("w.started_at", ">=", finished_at);
   if (next) since.where("w.started_at", "<", next.finished_at);
-  const works: BenchWork[] = await since.orderBy("w.id").distinct("w.*");
+  return since.distinct("w.id").pluck("w.id") as Promise<string[]>;
+}
+
+/**
+ * Calibrations of a meter came to be known after something was read that was begun after they were finished: that is judged by them, up to the
+ * next ones. What was finished in time has nothing to follow it yet.
+ */
+export async function followCalibrations(
+  trx: Knex,
+  meterId: string,
+  calibrations: readonly Calibrated[],
+  finishing: Finishing,
+): Promise<void> {
+  const ids = new Set<string>();
+  for (const one of calibrations) for (const id of await worksSince(trx, meterId, one)) ids.add(id);
+  const works: BenchWork[] = await trx("bench_work")
+    .whereIn("id", [...ids])
+    .orderBy("id");
   for (const work of works) {
     const stored = (await rawEvents(trx, [work.id])).get(work.id) ?? [];
     const read = stored.flatMap((e) => meterReadingEventSchema.safeParse(e).data ?? []);
