@@ -37,9 +37,9 @@ export interface ReadingInPanel {
 }
 
 /** How the first portion's signal became its value, formula and numbers. */
-function workingOf({ calibration, portions, parameter, compensation }: ReadingEvidence): string[] {
+function workingOf({ calibration, read_with, portions, parameter, compensation }: ReadingEvidence): string[] {
   const portion = portions[0];
-  const c = calibration?.coefficients;
+  const c = (read_with ?? calibration)?.coefficients;
   if (!portion || portion.signal === null || !c) return compensation ? [compensation] : [];
   const signal = formatNumber(portion.signal, measurandFacts[parameter].signal.decimals);
   const value = formatMeasured(portion.value, parameter);
@@ -192,6 +192,14 @@ export function ReadingEvidencePanel({
                 <VerdictMark key="v" verdict={calibration.verdict} word />,
               ],
               ["Known by", calibration.headline],
+              ...(evidence.read_with
+                ? ([
+                    [
+                      `Read with that of ${showTime(evidence.read_with.finished_at, zone, "both")}`,
+                      evidence.read_with.headline,
+                    ],
+                  ] as [string, string][])
+                : []),
               ...(calibration.low !== null && calibration.high !== null
                 ? ([
                     [

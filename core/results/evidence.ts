@@ -96,7 +96,9 @@ export interface ReadingEvidence {
   duplicate: DuplicateRule;
   calibration: (CalibrationSnapshot & { points: EvidencePoint[]; electrolyte?: Electrolyte }) | null;
   /** The calibration by which its signals were read, where the one in force was not known yet, and what that one gives; absent else. */
-  read_with?: { finished_at: string; value: number | null };
+  read_with?: Pick<CalibrationSnapshot, "finished_at" | "headline" | "coefficients"> & {
+    value: number | null;
+  };
   /** How a conductivity came to 25 °C; null for what needs no compensation. */
   compensation: string | null;
   /** What this site usually gives; null while too little is known. */

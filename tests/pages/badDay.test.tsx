@@ -6,6 +6,7 @@ import { addLot } from "../../app/server/stock/lots.server";
 import type { StoredStandard } from "../../app/server/stock/standards.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import {
+  beginCalibration,
   beginReading,
   calibratedPh,
   liveCapture,
@@ -104,6 +105,23 @@ describe("a reading", () => {
     expect(text).toContain("Use it with the note.");
     expect(text).toContain("outside the buffers");
     expect(text).toContain("Calibrate with a buffer below pH");
+  });
+
+  it("is shown as it was read, where a calibration of before came to be known only afterwards", async () => {
+    const { bench } = hands;
+    await calibratedPh(bench, testNow);
+    const begun = "2026-04-12T08:30:00.000Z";
+    const calibration = await beginCalibration(bench, begun);
+    const reading = await phReading(bench, -62, "2026-04-12T09:00:00.000Z");
+    const ageing = perfect.map((mv) => liveCapture(0.97 * mv - 8));
+    const events = wholeRun(bench, ageing, begun);
+    await postEvents(bench.db, bench.person, calibration, events, "2026-04-12T10:00:00.000Z");
+    const { text } = await visitor().open(`/readings/${reading}`);
+    expect(text).toContain("P-2, 12 Apr, 08:30 sound Known by slope 97.0 %, offset −8.0 mV");
+    expect(text).toContain("Read with that of 12 Apr, 08:00 slope 100.0 %, offset 0.0 mV");
+    // What its value was reckoned with is what it was read with.
+    expect(text).toContain("= 7 + 0.0 − −62.0 100.0 % · 59.16 = pH 8.05");
+    expect(text).toContain("it gives pH 7.94, not pH 8.05");
   });
 
   it("whose portions fall apart asks for a third, and for new water when none agree", async () => {

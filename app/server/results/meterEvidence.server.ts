@@ -94,7 +94,8 @@ async function inForceThen(
   const value = readingOutcome({ ...state, calibrations }, measurand).outcome.mean;
   // What a meter displays is what it was adjusted to: that is the same by either.
   if (!known || value === readingOutcome(state, measurand).outcome.mean) return { inForce: newest };
-  return { inForce: newest, read_with: { finished_at: known.finished_at, value } };
+  const { finished_at, headline, coefficients } = known;
+  return { inForce: newest, read_with: { finished_at, headline, coefficients, value } };
 }
 
 /** What one measurand of a finished reading rests on. */
