@@ -258,3 +258,33 @@ describe("findings", () => {
     expect(readingVerdict([])).toBe("sound");
   });
 });
+
+describe("a reading that was read with another calibration than the one in force", () => {
+  const read = (value: number | null, change: Partial<ReadingEvidence> = {}) => {
+    const { finished_at: _at, headline, coefficients } = calibration;
+    const read_with = { finished_at: "2026-04-11T08:00:00.000Z", headline, coefficients, value };
+    const { verdict, findings } = judge(evidence({ read_with, ...change }), defaultHouseRules);
+    return { verdict, said: findings.find((f) => f.rule === "read-with-another-calibration") };
+  };
+
+  // The mean of 7.62 and 7.64 is 7.63; portions may lie 0.1 pH apart.
+  it.each([7.53, 7.73])("is as good as a portion more where that one gives %s", (value) => {
+    const { verdict, said } = read(value);
+    expect([verdict, said?.severity]).toEqual(["sound", "ok"]);
+    expect(said?.sentence).toContain("With the calibration of 12 Apr, 08:00");
+  });
+
+  it.each([7.52, 7.74])("is qualified where that one gives %s, and says both", (value) => {
+    const { verdict, said } = read(value);
+    expect([verdict, said?.severity]).toEqual(["qualified", "qualify"]);
+    expect(said?.sentence).toContain(`reads pH ${value}, not pH 7.63.`);
+    expect(said?.measured).toBe("pH 7.63 with that of 11 Apr, 08:00");
+  });
+
+  it("says nothing where that one gives no value, no two portions agree, or none is in force", () => {
+    expect(read(null).said).toBeUndefined();
+    const apart = resolveDuplicates([7, 7.5, 8], { kind: "absolute", limit: 0.1 });
+    expect(read(7.4, { outcome: apart }).said).toBeUndefined();
+    expect(read(7.4, { calibration: null }).said).toBeUndefined();
+  });
+});

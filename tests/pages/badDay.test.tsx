@@ -121,7 +121,7 @@ describe("a reading", () => {
     expect(text).toContain("Read with that of 12 Apr, 08:00 slope 100.0 %, offset 0.0 mV");
     // What its value was reckoned with is what it was read with.
     expect(text).toContain("= 7 + 0.0 − −62.0 100.0 % · 59.16 = pH 8.05");
-    expect(text).toContain("it gives pH 7.94, not pH 8.05");
+    expect(text).toContain("this reads pH 7.94, not pH 8.05");
   });
 
   it("whose portions fall apart asks for a third, and for new water when none agree", async () => {

@@ -40,8 +40,12 @@ export async function followCalibrations(
   const works: BenchWork[] = await trx("bench_work")
     .whereIn("id", [...ids])
     .orderBy("id");
+  const events = await rawEvents(
+    trx,
+    works.map((w) => w.id),
+  );
   for (const work of works) {
-    const stored = (await rawEvents(trx, [work.id])).get(work.id) ?? [];
+    const stored = events.get(work.id) ?? [];
     const read = stored.flatMap((e) => meterReadingEventSchema.safeParse(e).data ?? []);
     const { state } = replay(read, meterReadingFolding);
     // What cannot be read any more stays as it was judged.

@@ -121,7 +121,7 @@ describe("a calibration that comes to be known late", () => {
       severity: "qualify",
       action: "Amend the value, or measure the sample again.",
     });
-    expect(said?.sentence).toContain("it gives pH 7.94, not pH 8.05");
+    expect(said?.sentence).toContain("this reads pH 7.94, not pH 8.05");
     expect(verdict).toBe("qualified");
     // Whoever amends it has seen it.
     const { judgements: judgement } = await bench.db("readings").where({ id }).first("judgements");

@@ -5,7 +5,7 @@ import { type StandardisationState, standardisedOf, takenOf } from "../../../cor
 import type { BenchWork, Finishing } from "../bench/benchWork.server";
 import { changeLotIn } from "./lots.server";
 import { writeUses } from "./lotUses.server";
-import { settleStrength } from "./strengthKnown.server";
+import { settleStrength, standardisedNext } from "./strengthKnown.server";
 
 /**
  * Gives the titrant the strength that was found, from the end of the work on, and writes what was used; again where an event that arrives
@@ -35,14 +35,11 @@ export async function projectStandardisation(
     { lot_id: titrant.lot_id, role: "material", slot: "titrant", amount: titrant_ml, at },
   ]);
   const words = `standardised against ${standard.code}: ${formatWithUncertainty(found.value, found.uncertainty)} ${unit}`;
-  const later = await trx("lot_uses")
-    .where({ into_lot_id: titrant.lot_id, role: "standardisation" })
-    .where("at", ">", at)
-    .first("work_id");
-  if (!later) {
+  const next = await standardisedNext(trx, titrant.lot_id, at);
+  if (next === undefined) {
     const strength = { value: found.value, uncertainty: found.uncertainty, unit };
     const stronger = (lot: Lot) => ({ ...lot, strength }) as Lot;
     await changeLotIn(trx, titrant.lot_id, stronger, finishing.by, finishing.now, words);
   }
-  await settleStrength(trx, titrant.lot_id, at, `${titrant.code} was ${words}`, finishing);
+  await settleStrength(trx, titrant.lot_id, [at, next], `${titrant.code} was ${words}`, finishing);
 }

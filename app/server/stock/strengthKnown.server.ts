@@ -43,25 +43,30 @@ export async function strengthKnown(
   return standardised && standardised.value !== reckoned ? { standardised } : {};
 }
 
-/** A standardisation became known, or what it found did: what was titrated since, until the next one, is judged by it. */
-export async function settleStrength(
-  trx: Knex,
-  lotId: string,
-  at: string,
-  cause: string,
-  finishing: Finishing,
-): Promise<void> {
-  const next: { at: string } | undefined = await trx("lot_uses")
+/** When a titrant was standardised next after a moment; undefined where it was not. */
+export async function standardisedNext(db: Knex, lotId: string, at: string): Promise<string | undefined> {
+  const next: { at: string } | undefined = await db("lot_uses")
     .where({ into_lot_id: lotId, role: "standardisation" })
     .where("at", ">", at)
     .orderBy("at")
     .first("at");
+  return next?.at;
+}
+
+/** A standardisation became known, or what it found did: what was titrated since, until the next one, is judged by it. */
+export async function settleStrength(
+  trx: Knex,
+  lotId: string,
+  [at, next]: [string, string | undefined],
+  cause: string,
+  finishing: Finishing,
+): Promise<void> {
   const used = trx("lot_uses as u")
     .join("bench_work as w", "w.id", "u.work_id")
     .where({ "u.lot_id": lotId, "u.role": "material" })
     .where("u.at", ">=", at);
   // What began before the next one may have ended after it.
-  if (next) used.where("w.started_at", "<", next.at);
+  if (next) used.where("w.started_at", "<", next);
   const works: string[] = await used.distinct("u.work_id").pluck("u.work_id");
   const ids: string[] = await trx("readings")
     .whereIn("work_id", works)

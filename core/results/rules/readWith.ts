@@ -10,12 +10,12 @@ import { measuredValue, type ReadingRule } from "../evidence";
  * Source: house rule of duplicates. Check value: pH 8.05 where the calibration in force gives 7.94 is qualified at 0.1 pH.
  */
 export const judgeReadWith: ReadingRule = (evidence, { zone }): Finding[] => {
-  const { read_with, meter, parameter, duplicate, calibration } = evidence;
+  const { read_with, parameter, duplicate, calibration } = evidence;
   const value = measuredValue(evidence);
   if (!read_with || !calibration || value === null || read_with.value === null || evidence.amended) return [];
   const fine = resolveDuplicates([value, read_with.value], duplicate).pair !== null;
   const shown = (v: number) => formatMeasured(v, parameter);
-  const calibrated = `${meter.code} was calibrated on ${showTime(calibration.finished_at, zone, "both")}, which was not known yet`;
+  const newer = `With the calibration of ${showTime(calibration.finished_at, zone, "both")}`;
   return [
     {
       rule: "read-with-another-calibration",
@@ -23,8 +23,8 @@ export const judgeReadWith: ReadingRule = (evidence, { zone }): Finding[] => {
       measured: `${shown(value)} with that of ${showTime(read_with.finished_at, zone, "both")}`,
       limit: `${shown(read_with.value)}, ${showDuplicateRule(duplicate, parameter)}`,
       sentence: fine
-        ? `${calibrated}: it gives the same.`
-        : `${calibrated}: it gives ${shown(read_with.value)}, not ${shown(value)}.`,
+        ? `${newer}, which was not known yet, this reads the same.`
+        : `${newer} this reads ${shown(read_with.value)}, not ${shown(value)}. It was not known yet when this was begun.`,
       action: fine ? "" : "Amend the value, or measure the sample again.",
     },
   ];
