@@ -47,6 +47,7 @@ export default [
     route("stock/preparations/:workId", "areas/stock/preparation.tsx"),
     route("stock/standardisations/:workId", "areas/stock/standardisation.tsx"),
     route("stock/:lotId/standardise", "areas/stock/standardise.tsx"),
+    route("stock/:lotId/correct", "areas/stock/correctLot.tsx"),
     route("stock/waste", "areas/stock/waste.tsx"),
     route("stock/labels", "areas/stock/labels.tsx"),
     route("stock/:lotId", "areas/stock/lot.tsx"),

@@ -121,6 +121,13 @@ describe("the demo's twelve weeks", () => {
     expect(rules).toEqual(["calibration-verdict", "lot-expired", "outside-bracket", "normal"]);
   });
 
+  it("tell of a jar whose day of delivery was written wrong, and what stood there", async () => {
+    const { id } = await db("lots").where({ code: "NACL-5" }).first("id");
+    const reasons = await db("lot_versions").where({ lot_id: id }).orderBy("version").pluck("reason");
+    expect(reasons.at(-1)).toMatch(/^The delivery note has the day before\. \(received: .*, not .*\)$/);
+    expect(await db("rejudgings").whereNot({ status: "done" })).toEqual([]);
+  });
+
   it("leave the bench meter waiting to be calibrated today", async () => {
     const today = await db("calibrations").where("finished_at", ">=", "2026-11-23").select("basis");
     expect(today).toEqual([{ basis: "display" }]);

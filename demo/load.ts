@@ -14,7 +14,7 @@ import { calibrateByDisplay, nutrientRound, testingDay } from "./days";
 import { withTruth } from "./instruments";
 import { oldNotebook } from "./notebook";
 import { prepareSolutions } from "./preparations";
-import { reviewBefore, slipOfThePen } from "./reviews";
+import { deliveryNote, reviewBefore, slipOfThePen } from "./reviews";
 import { nextRound, walkedUp } from "./rounds";
 import { setTheBench, setTheScene } from "./scene";
 import { keepSolutions } from "./solutions";
@@ -72,6 +72,7 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
     const date = demo.today.add(day, "day");
     await reviewBefore(demo, day);
     await slipOfThePen(demo, day);
+    await deliveryNote(demo, day);
     if (day === -7 * weeks + 2) await oldNotebook(demo, date.hour(16).toISOString());
     if (day === -20) await noticeBoard(demo, date.hour(15).toISOString());
     await prepareSolutions(demo, making, day);

@@ -1,8 +1,11 @@
 import { findReading } from "../app/server/results/readings.server";
+import { runRejudging } from "../app/server/results/rejudgeRun.server";
 import { amendReading, presentText } from "../app/server/review/amend.server";
 import { daysToReview, lookGroups, shiftToReview } from "../app/server/review/review.server";
 import { noteLooked, signShift } from "../app/server/review/sign.server";
-import { dayBounds } from "../core/time/zone";
+import { correctLot } from "../app/server/stock/correctLot.server";
+import { lotsOfCodes, type StoredLot } from "../app/server/stock/lots.server";
+import { addDays, dayBounds } from "../core/time/zone";
 import { type Demo, isoDay, must } from "./story";
 
 /** What the reviewer writes beside a result, by the rule that stands against it. */
@@ -41,6 +44,26 @@ export async function reviewBefore(demo: Demo, day: number): Promise<void> {
       await signShift(demo.db, { day: shift, from, to }, "", signer, at);
     }
   }
+}
+
+/** The day on which Idris puts the delivery notes away. */
+const filedDay = -30;
+
+/** What was written when a jar came is held against its delivery note: it came a day earlier. */
+export async function deliveryNote(demo: Demo, day: number): Promise<void> {
+  if (day !== filedDay) return;
+  const at = demo.today.add(day, "day").hour(15).minute(20);
+  const [{ id, version, lot }] = (await lotsOfCodes(demo.db, ["NACL-5"])) as [StoredLot];
+  const form = new FormData();
+  const { name, opened_on, expires_on, shelf_life_open_days, size, portion } = lot;
+  const standing = { version, name, opened_on, expires_on, shelf_life_open_days, size, portion };
+  for (const [field, value] of Object.entries(standing)) form.set(field, String(value ?? ""));
+  form.set("received_on", addDays(lot.received_on, -1));
+  form.set("reason", "The delivery note has the day before.");
+  const when = { now: at.toISOString(), today: isoDay(at) };
+  const { errors, rejudging } = await correctLot(demo.db, id, form, must(demo.people[1]), when);
+  if (errors) throw new Error(Object.values(errors).join(" "));
+  if (rejudging) await runRejudging(demo.db, rejudging, when.now);
 }
 
 /** The day on which Noor finds that she had written two digits the wrong way round. */

@@ -24,14 +24,20 @@ export function Rejudging({
       <section className="sheet" aria-live="polite">
         <h2>Re-judging the readings …</h2>
         <progress max={1} value={progress ?? 0} aria-label="How much is re-judged" />
-        <p className="quiet">You may go on working; nothing is half done.</p>
+        <p className="quiet">
+          {job.kind === "bottle"
+            ? "You may go on working: one result after the other follows."
+            : "You may go on working; nothing is half done."}
+        </p>
       </section>
     );
   }
   if (job?.status === "failed") {
     return (
       <section className="sheet" role="alert">
-        <h2>The re-judging failed: nothing was changed</h2>
+        <h2>
+          The re-judging failed: {job.kind === "bottle" ? "not all have followed" : "nothing was changed"}
+        </h2>
         <p>{job.error}</p>
         <Form method="post">
           <button type="submit" name="do" value="rejudge" className="act" disabled={busy}>

@@ -45,9 +45,9 @@ export interface BatchCheck {
 
 /** What was checked around a sample, kind by kind. */
 export interface BatchEvidence {
-  /** The checks of a kind that are nearest to the sample on its day. */
+  /** The checks of a kind that are nearest to the sample on its day, and the how many-th since the last of them it is. */
   checks: { kind: CheckKind; before: BatchCheck | null; after: BatchCheck | null; samples_since: number }[];
-  /** How many samples of the method or meter had been measured that day before any check. */
+  /** The how many-th sample of the method or meter it is that day. */
   samples: number;
 }
 

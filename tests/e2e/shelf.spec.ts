@@ -7,7 +7,9 @@ test.beforeEach(async ({ page }) => {
   await page.goto("/");
 });
 
-test("a lot is registered, opened, used in a proposal, and withdrawn with a reason", async ({ page }) => {
+test("a lot is registered, opened, corrected, used in a proposal, withdrawn with a reason, and taken back", async ({
+  page,
+}) => {
   await page.goto("/stock/new");
   await page.getByRole("button", { name: "Register it" }).click();
   await expect(
@@ -40,6 +42,21 @@ test("a lot is registered, opened, used in a proposal, and withdrawn with a reas
   await page.getByRole("button", { name: "Opened today" }).click();
   await expect(page.getByRole("complementary")).toContainText(/opened.*version 2/);
 
+  // Written wrong: what was typed stays where something is missing, and what stood there stays beside it.
+  await page.getByRole("link", { name: "Correct it" }).click();
+  await page.getByText("The certificate has its own table").click();
+  await expect(page.getByLabel("25 °C")).toHaveValue("6.863");
+  await page.getByLabel("25 °C").fill("6.865");
+  await page.getByLabel("Expires").fill("2098-06-30");
+  await page.getByRole("button", { name: "Correct it" }).click();
+  await expect(page.getByText("Say how it came to be written wrong.", { exact: true })).toBeVisible();
+  await expect(page.getByLabel("Expires")).toHaveValue("2098-06-30");
+  await page.getByLabel("How it came to be written wrong").fill("A 9 read as an 8.");
+  await page.getByLabel("How it came to be written wrong").press("Enter");
+  await expect(page.getByRole("complementary")).toContainText(
+    /A 9 read as an 8\. \(expires: 30 Jun 2098, not 30 Jun 2099; certified value corrected\)/,
+  );
+
   // The closest pair that brackets 7.1 to 8.6 now begins at 6.86 or 7.00; the new bottle is on offer either way.
   await jumpTo(page, "Calibrate P-2");
   await page.getByRole("combobox", { name: "First buffer" }).click();
@@ -52,6 +69,14 @@ test("a lot is registered, opened, used in a proposal, and withdrawn with a reas
   await page.getByRole("button", { name: "Withdraw it" }).click();
   await expect(page.getByText(/Withdrawn on .*The seal was broken\./).first()).toBeVisible();
   await expect(page.getByLabel("Withdraw this lot")).toBeHidden();
+
+  await page.reload();
+  await page.getByText("It was withdrawn by mistake").click();
+  await page.getByRole("button", { name: "Take the withdrawal back" }).click();
+  await expect(page.getByText("Say why it may be used after all.")).toBeVisible();
+  await page.getByLabel("Why it may be used after all").fill("It was the bottle beside it.");
+  await page.getByRole("button", { name: "Take the withdrawal back" }).click();
+  await expect(page.getByLabel("Withdraw this lot")).toBeVisible();
 });
 
 test("the same code twice is refused and nothing typed is lost", async ({ page }) => {

@@ -8,7 +8,7 @@ import { ManyField } from "../../ui/ManyField";
 import { TextField } from "../../ui/TextField";
 
 /** Why something was not done with a lot, and with which form. */
-export type Answer = { message: string; of: "withdraw" | "discard" | "label" | "" };
+export type Answer = { message: string; of: "withdraw" | "take-back" | "discard" | "label" | "" };
 
 /** It must not be used any more. */
 export function Withdraw({ lot, answer, busy }: { lot: Lot; answer: Answer | undefined; busy: boolean }) {
@@ -48,6 +48,30 @@ export function Withdraw({ lot, answer, busy }: { lot: Lot; answer: Answer | und
         Withdraw it
       </button>
     </Form>
+  );
+}
+
+/** It was another bottle that is bad. */
+export function TakeBack({ answer, busy }: { answer: Answer | undefined; busy: boolean }) {
+  const wrong = answer?.of === "take-back" ? answer.message : "";
+  return (
+    <details className="take-out" open={wrong ? true : undefined}>
+      <summary>It was withdrawn by mistake</summary>
+      <Form method="post" className="stack close">
+        <TextField
+          name="reason"
+          id="take-back-reason"
+          label="Why it may be used after all"
+          hint="What was held because of it is judged anew, by everything that is known now."
+          wrong={wrong}
+        />
+        <div className="cluster">
+          <button type="submit" name="do" value="take-back" className="calm strong" disabled={busy}>
+            Take the withdrawal back
+          </button>
+        </div>
+      </Form>
+    </details>
   );
 }
 
@@ -112,3 +136,12 @@ export function Discard({ answer, busy }: { answer: Answer | undefined; busy: bo
     </details>
   );
 }
+
+/** It stands on the shelf all the same. */
+export const KeepIt = ({ busy }: { busy: boolean }) => (
+  <Form method="post">
+    <button type="submit" name="do" value="keep" className="calm strong" disabled={busy}>
+      It was not thrown away
+    </button>
+  </Form>
+);

@@ -1,23 +1,29 @@
 import { useState } from "react";
-import { type SupplyKind, strongKinds } from "../../../core/stock/supply";
+import type { Kit } from "../../../core/stock/kit";
+import { type SupplyKind, type SupplyLot, strongKinds } from "../../../core/stock/supply";
 import type { KitMethod } from "../../server/stock/kitMethods.server";
+import { asWritten } from "../../ui/asWritten";
 import { ChoiceField } from "../../ui/ChoiceField";
 import { ManyField } from "../../ui/ManyField";
 import { TextField } from "../../ui/TextField";
 import { KitFields } from "./KitFields";
 
-/** What is asked of a lot that is no standard, by its kind. */
+/** What is asked of a lot that is no standard, by its kind; as it was written, of one that is there already. */
 export function SupplyFields({
   kind,
+  lot,
   methods,
   materials,
   errors,
 }: {
   kind: SupplyKind;
+  lot?: SupplyLot | undefined;
   methods: readonly KitMethod[];
   materials: readonly string[];
   errors: Record<string, string>;
 }) {
+  const strength = lot?.strength;
+  const names = [...new Set([...materials, ...(lot?.serves ?? [])])];
   return (
     <>
       {kind !== "chemical" && (
@@ -26,7 +32,8 @@ export function SupplyFields({
             name="serves"
             label="It is used as"
             placeholder="The names of materials in methods"
-            options={materials.map((value) => ({ value, label: value }))}
+            options={names.map((value) => ({ value, label: value }))}
+            initial={lot?.serves ?? []}
           />
           {errors.serves && <p className="wrong">{errors.serves}</p>}
         </div>
@@ -37,19 +44,21 @@ export function SupplyFields({
             name="strength"
             label="Strength"
             hint={kind === "titrant" ? "Of the certificate." : "Of a standard; may stay empty."}
+            initial={asWritten(strength?.value)}
             wrong={errors["strength.value"]}
             mono
           />
           <TextField
             name="strength_u"
             label="Its standard uncertainty"
+            initial={asWritten(strength?.uncertainty)}
             wrong={errors["strength.uncertainty"]}
             mono
           />
           <ChoiceField
             name="strength_unit"
             label="in"
-            initial="N"
+            initial={strength?.unit ?? "N"}
             options={[
               { value: "N", label: "N" },
               { value: "mg/mL", label: "mg of CaCO3 a mL" },
@@ -57,24 +66,39 @@ export function SupplyFields({
             ]}
           />
           {kind !== "titrant" && (
-            <TextField name="strength_of" label="of" hint="Like NO3-N." wrong={errors["strength.of"]} mono />
+            <TextField
+              name="strength_of"
+              label="of"
+              hint="Like NO3-N."
+              initial={strength?.of ?? ""}
+              wrong={errors["strength.of"]}
+              mono
+            />
           )}
         </div>
       )}
       {kind === "chemical" && (
         <div className="two">
-          <TextField name="formula" label="Formula" hint="Like Na2S2O3·5H2O." wrong={errors.formula} mono />
+          <TextField
+            name="formula"
+            label="Formula"
+            hint="Like Na2S2O3·5H2O."
+            initial={lot?.formula ?? ""}
+            wrong={errors.formula}
+            mono
+          />
           <TextField
             name="purity_percent"
             label="Purity, %"
             hint="May stay empty."
+            initial={asWritten(lot?.purity_percent)}
             wrong={errors.purity_percent}
             mono
           />
         </div>
       )}
       {(kind === "kit" || kind === "strips" || kind === "reagent") && (
-        <Leaflet methods={methods} errors={errors} asked={kind !== "reagent"} />
+        <Leaflet methods={methods} kit={lot?.kit ?? null} errors={errors} asked={kind !== "reagent"} />
       )}
     </>
   );
@@ -83,21 +107,23 @@ export function SupplyFields({
 /** Which method the leaflet is for, and then what it says. */
 function Leaflet({
   methods,
+  kit,
   errors,
   asked,
 }: {
   methods: readonly KitMethod[];
+  kit: Kit | null;
   errors: Record<string, string>;
   asked: boolean;
 }) {
-  const [id, setId] = useState("");
+  const [id, setId] = useState(kit?.method ?? "");
   const method = methods.find((m) => m.id === id);
   return (
     <>
       <ChoiceField
         name="kit_method"
         label="The method its leaflet is for"
-        initial=""
+        initial={id}
         onChoose={setId}
         hint={
           asked
@@ -107,7 +133,14 @@ function Leaflet({
         wrong={errors["kit.method"]}
         options={[{ value: "", label: "none" }, ...methods.map((m) => ({ value: m.id, label: m.name }))]}
       />
-      {method && <KitFields key={method.id} method={method} errors={errors} />}
+      {method && (
+        <KitFields
+          key={method.id}
+          method={method}
+          kit={kit?.method === method.id ? kit : null}
+          errors={errors}
+        />
+      )}
     </>
   );
 }

@@ -1,5 +1,6 @@
 import { useSending } from "../../ui/useSending";
 import "./stock.css";
+import type { Knex } from "knex";
 import { data, Form, Link, useActionData, useLoaderData } from "react-router";
 import { unitOfKit } from "../../../core/methods/kitted";
 import { counted, formatNumber, formatOwnDigits, formatSignificant } from "../../../core/quantity/format";
@@ -13,15 +14,16 @@ import { showDate, showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { textField } from "../../server/platform/forms.server";
-import { confirmRejudging } from "../../server/results/rejudge.server";
+import { confirmRejudging, rejudgingOf } from "../../server/results/rejudge.server";
 import { startRejudging } from "../../server/results/rejudgeRunner.server";
-import { rejudgingState } from "../../server/results/rejudgeState.server";
+import { type RejudgingState, rejudgingState } from "../../server/results/rejudgeState.server";
+import { takeWithdrawalBack } from "../../server/results/takeBack.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { findMethod } from "../../server/runs/methods.server";
 import { keptFor } from "../../server/solutions/kept.server";
 import { familyOf } from "../../server/stock/descent.server";
 import { forecasts, worksWithLot } from "../../server/stock/lotPage.server";
-import { changeLot, findLot, lotHistory, lotOnShelf } from "../../server/stock/lots.server";
+import { changeLot, findLot, lotHistory, lotOnShelf, type StoredLot } from "../../server/stock/lots.server";
 import { preparationOf } from "../../server/stock/preparations.server";
 import { nominalValue } from "../../server/stock/standards.server";
 import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
@@ -31,7 +33,7 @@ import { Rejudging } from "../../ui/Rejudging";
 import { VerdictMark } from "../../ui/VerdictMark";
 import type { Route } from "./+types/lot";
 import { Brings, Certificate, Family } from "./LotFacts";
-import { type Answer, Discard, OnItsLabel, Withdraw } from "./LotForms";
+import { type Answer, Discard, KeepIt, OnItsLabel, TakeBack, Withdraw } from "./LotForms";
 import { MadeHere } from "./MadeHere";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
@@ -58,7 +60,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
           unit: unitOfKit({ given_as: (!isStandard(lot) && lot.kit?.given_as) || "" }, led.method.result),
         }
       : null,
-    rejudging: lot.withdrawn ? await rejudgingState(db, { kind: "lot", subject_id: stored.id }) : null,
+    rejudging: await rejudgingOfLot(db, stored),
     history: await lotHistory(db, stored.id),
     works: await worksWithLot(db, stored.id, 12),
     family: await familyOf(db, stored.id),
@@ -66,6 +68,13 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     preparation: stored.made_in ? await preparationOf(db, stored.made_in) : null,
     forecast: (await forecasts(db, [stored], today)).get(stored.id) ?? null,
   };
+}
+
+/** What becomes of what rests on a lot that was withdrawn, or of which something else is known now; null where there is nothing to say. */
+async function rejudgingOfLot(db: Knex, { id, lot }: StoredLot): Promise<RejudgingState | null> {
+  if (lot.withdrawn) return rejudgingState(db, { kind: "lot", subject_id: id });
+  const bottle = { kind: "bottle" as const, subject_id: id };
+  return (await rejudgingOf(db, bottle)) ? rejudgingState(db, bottle) : null;
 }
 
 const fine: Answer = { message: "", of: "" };
@@ -88,9 +97,11 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       await change((l) => ({ ...l, opened_on: l.opened_on ?? today }), "opened");
       return data(fine);
     case "rejudge": {
-      if (!lot.withdrawn) return refuse("withdraw", "Only a withdrawn lot re-judges readings.");
-      const asked = { kind: "lot" as const, subject_id: stored.id };
-      startRejudging(await confirmRejudging(db, asked, `lot ${lot.code} was withdrawn`, actor, now));
+      const asked = { kind: lot.withdrawn ? ("lot" as const) : ("bottle" as const), subject_id: stored.id };
+      const followed = lot.withdrawn ? null : await rejudgingOf(db, asked);
+      if (!lot.withdrawn && !followed) return refuse("withdraw", "Only a withdrawn lot re-judges readings.");
+      const cause = followed?.cause ?? `lot ${lot.code} was withdrawn`;
+      startRejudging(await confirmRejudging(db, asked, cause, actor, now));
       return data(fine);
     }
     case "label": {
@@ -104,6 +115,17 @@ export async function action({ request, params, context }: Route.ActionArgs) {
           : [`hazards: ${hazards.map((h) => hazardWords[h].toLowerCase()).join(", ") || "none"}`]),
       ];
       if (said.length) await change((l) => ({ ...l, place, hazards }), said.join("; "));
+      return data(fine);
+    }
+    case "keep":
+      await change((l) => ({ ...l, discarded: null }), "not thrown away after all");
+      return data(fine);
+    case "take-back": {
+      if (!reason) return refuse("take-back", "Say why it may be used after all.");
+      if (reason.length > 200) return refuse("take-back", "Keep the reason under 201 characters.");
+      const { refused, rejudging } = await takeWithdrawalBack(db, stored.id, reason, actor, now);
+      if (refused) return refuse("take-back", refused);
+      if (rejudging) startRejudging(rejudging);
       return data(fine);
     }
     case "discard": {
@@ -179,6 +201,9 @@ export default function LotPage() {
           <Link to={`/stock/labels?id=${id}`} className="calm strong">
             Its label
           </Link>
+          <Link to={`/stock/${id}/correct`} className="calm strong">
+            Correct it
+          </Link>
           {!isStandard(lot) && lot.kind === "titrant" && !lot.withdrawn && !lot.discarded && (
             <Link to={`/stock/${id}/standardise`} className="calm strong">
               Standardise it
@@ -220,16 +245,19 @@ export default function LotPage() {
         )}
         <KeptCalculations kept={more.kept} zone={zone} calculateFor={lot.code} />
         {lot.withdrawn ? (
-          answer?.of === "withdraw" && (
-            <p className="wrong" role="alert">
-              {answer.message}
-            </p>
-          )
+          <>
+            {answer?.of === "withdraw" && (
+              <p className="wrong" role="alert">
+                {answer.message}
+              </p>
+            )}
+            <TakeBack answer={answer} busy={busy} />
+          </>
         ) : (
           <Withdraw lot={lot} answer={answer} busy={busy} />
         )}
         <OnItsLabel lot={lot} version={version} answer={answer} busy={busy} />
-        {!lot.discarded && <Discard answer={answer} busy={busy} />}
+        {lot.discarded ? <KeepIt busy={busy} /> : <Discard answer={answer} busy={busy} />}
       </main>
       <EvidencePanel title="The bottle">
         <Rows

@@ -2,6 +2,7 @@ import type { Knex } from "knex";
 import { checkKinds, type ResultKind } from "../../../core/bench/resultKinds";
 import { type Finding, type Verdict, worstObjection } from "../../../core/judgement/finding";
 import { showResult } from "../../../core/quantity/showResult";
+import type { AnyEvidence } from "../../../core/results/judgeAny";
 import type { BatchCheck, BatchEvidence } from "../../../core/results/qualityEvidence";
 import { localDate } from "../../../core/time/local";
 import { dayBounds } from "../../../core/time/zone";
@@ -82,11 +83,11 @@ const asCheck = (row: Row): BatchCheck => ({
     : {}),
 });
 
-/** The checks nearest to a moment among the results of its batch. */
-function around(rows: readonly Row[], at: string): BatchEvidence {
-  const samples = rows.filter((r) => r.kind === "sample");
+/** The checks nearest to a sample among the results of its batch. It counts itself, whether it has been written yet or not. */
+function around(rows: readonly Row[], id: string, at: string): BatchEvidence {
+  const others = rows.filter((r) => r.kind === "sample" && r.id !== id && r.measured_at <= at);
   return {
-    samples: samples.filter((r) => r.measured_at <= at).length,
+    samples: others.length + 1,
     checks: checkKinds.map((kind) => {
       const own = rows.filter((r) => r.kind === kind);
       const before = own.filter((r) => r.measured_at <= at).at(-1);
@@ -95,17 +96,15 @@ function around(rows: readonly Row[], at: string): BatchEvidence {
         kind,
         before: before ? asCheck(before) : null,
         after: after ? asCheck(after) : null,
-        samples_since: samples.filter(
-          (r) => r.measured_at <= at && (!before || r.measured_at > before.measured_at),
-        ).length,
+        samples_since: others.filter((r) => !before || r.measured_at > before.measured_at).length + 1,
       };
     }),
   };
 }
 
 /** What was checked around a sample of a batch, as it is known now. */
-export const batchAround = async (trx: Knex, of: BatchOf, zone: string): Promise<BatchEvidence> =>
-  around(await readBatch(trx, of, zone), of.at);
+export const batchAround = async (trx: Knex, id: string, of: BatchOf, zone: string): Promise<BatchEvidence> =>
+  around(await readBatch(trx, of, zone), id, of.at);
 
 /** A check that came, changed, or was seen to: the samples of its batch are judged anew by it. */
 export async function followCheck(
@@ -118,15 +117,37 @@ export async function followCheck(
   const rows = await readBatch(trx, of, zone);
   const samples = rows.filter((r) => r.kind === "sample").map((r) => r.id);
   if (samples.length === 0) return;
-  const changed = await judgeAnew(
-    trx,
-    samples,
-    (evidence) =>
-      "batch" in evidence && evidence.batch
-        ? { ...evidence, batch: around(rows, evidence.measured_at) }
-        : evidence,
-    cause,
-    finishing,
+  const changed = await judgeAnew(trx, samples, inBatch(rows), cause, finishing);
+  await followTogether(trx, changed, finishing);
+}
+
+/** The evidence of a sample with what is known of its batch. */
+const inBatch =
+  (rows: readonly Row[]) =>
+  (evidence: AnyEvidence, { id }: { id: string }): AnyEvidence =>
+    "batch" in evidence && evidence.batch
+      ? { ...evidence, batch: around(rows, id, evidence.measured_at) }
+      : evidence;
+
+/**
+ * A sample came late, or was taken out: of those that were measured after it on its day, those are judged anew for which a check may have
+ * become due by it, or not be due any more.
+ */
+export async function followSample(trx: Knex, of: BatchOf, finishing: Finishing): Promise<void> {
+  const { zone, quality } = (await rulesInForce(trx)).rules;
+  const late = await batchRows(trx, of, zone)
+    .where("readings.kind", "sample")
+    .where("readings.measured_at", ">", of.at)
+    .first("readings.id");
+  if (!late) return;
+  const rows = await readBatch(trx, of, zone);
+  const due = rows.filter(
+    (r) =>
+      r.kind === "sample" &&
+      r.measured_at > of.at &&
+      around(rows, r.id, r.measured_at).checks.some((c) => !c.after && c.samples_since >= quality.every),
   );
+  const ids = due.map((r) => r.id);
+  const changed = await judgeAnew(trx, ids, inBatch(rows), "a sample of its batch before it", finishing);
   await followTogether(trx, changed, finishing);
 }

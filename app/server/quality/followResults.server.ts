@@ -1,6 +1,7 @@
 import type { Knex } from "knex";
 import type { Finishing } from "../bench/benchWork.server";
 import { followDerived } from "../results/derived.server";
+import { type BatchOf, followSample } from "./batches.server";
 import { type CheckRow, checkColumns, followChecks } from "./followChecks.server";
 import { followSpikes } from "./spikes.server";
 import { followTogether } from "./together.server";
@@ -34,6 +35,13 @@ export async function followResults(
   cause: string,
   finishing: Finishing,
 ): Promise<void> {
+  const samples: BatchOf[] = await trx("readings")
+    .whereIn("id", [...ids])
+    .where({ kind: "sample" })
+    .whereNotNull("instrument_id")
+    .orderBy(["measured_at", "id"])
+    .select("instrument_id", "parameter", "measured_at as at");
+  for (const of of samples) await followSample(trx, of, finishing);
   await followJudged(trx, ids, cause, finishing);
   await followDerived(trx, ids, finishing);
 }

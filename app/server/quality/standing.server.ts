@@ -47,7 +47,7 @@ export async function standingOf(
   return {
     ...repeatability,
     ...(together ? { together } : {}),
-    batch: await batchAround(trx, { instrument_id, parameter, at: measured_at }, zone),
+    batch: await batchAround(trx, own.id, { instrument_id, parameter, at: measured_at }, zone),
     normal: await siteNormal(trx, { site_id, parameter, analyte }, measured_at),
   };
 }

@@ -3,6 +3,7 @@ import { describe, expect, it } from "vitest";
 import type { Subject } from "../../../core/bench/subject";
 import { defaultHouseRules } from "../../../core/rules/houseRules";
 import { libraryMethod, RunPlayer } from "../../../core/simulation/runPlayer";
+import { voidResults } from "../bench/void.server";
 import { changeRules } from "../rules/rules.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { openTestRun, postPlayed } from "../testing/benchRun";
@@ -44,6 +45,43 @@ async function batch(done: Partial<Record<Check, number>>): Promise<{ verdicts: 
   expect(rows).toHaveLength(20);
   return { verdicts: new Set(rows.map((r) => r.verdict)), said: rows.map((r) => r.findings).join(" ") };
 }
+
+describe("a control that is owed after two samples", () => {
+  const lateOnes = async (order: readonly number[]) => {
+    const { db, person } = use.bench;
+    const rules = { ...defaultHouseRules, data: "demo" as const };
+    const quality = { ...rules.quality, control: "every" as const, every: 2 };
+    await changeRules(db, 1, { ...rules, quality }, "a control in two", person, at(0));
+    await run(1, 10, subjectOf("control", ""));
+    const ids = new Map<number, string>();
+    for (const i of order) ids.set(i, await run(0.8, 20 + 10 * i));
+    const said = async (i: number) => {
+      const { verdict, findings } = await bench.read(ids.get(i) ?? "");
+      return [verdict, findings.find((f) => f.rule === "batch-control" && f.severity !== "ok")?.sentence];
+    };
+    return { ids, said };
+  };
+
+  it.each([[[1, 2, 3]], [[3, 2, 1]], [[2, 3, 1]]])(
+    "qualifies the third, whatever order they come in: %j",
+    async (order) => {
+      const { said } = await lateOnes(order);
+      expect([await said(1), await said(2)]).toEqual([
+        ["sound", undefined],
+        ["sound", undefined],
+      ]);
+      expect(await said(3)).toEqual(["qualified", "The last control sample is 3 samples ago."]);
+    },
+  );
+
+  it("is not owed any more where one of them is taken out", async () => {
+    const { ids, said } = await lateOnes([1, 2, 3]);
+    const { db, person } = use.bench;
+    const work = (ids.get(1) ?? "").replace("-phosphate", "");
+    expect(await voidResults(db, person, work, "the wrong bottle", at(90))).toBe(1);
+    expect(await said(3)).toEqual(["sound", undefined]);
+  });
+});
 
 describe("a batch of twenty samples that is owed a blank, a control and a spike", () => {
   it("is sound with all of them, in duplicate", async () => {

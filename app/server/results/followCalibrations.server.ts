@@ -1,10 +1,7 @@
 import type { Knex } from "knex";
-import { replay } from "../../../core/bench/event";
 import type { Measurand } from "../../../core/quantity/measurand";
-import { meterReadingEventSchema, meterReadingFolding } from "../../../core/readings/meterReading";
-import type { BenchWork, Finishing } from "../bench/benchWork.server";
-import { rawEvents } from "../bench/eventStore.server";
-import { projectReading } from "./projectReading.server";
+import type { Finishing } from "../bench/benchWork.server";
+import { projectAgain } from "./projectAgain.server";
 
 /** A calibration of one measurand. */
 type Calibrated = { measurand: Measurand; finished_at: string };
@@ -37,25 +34,5 @@ export async function followCalibrations(
 ): Promise<void> {
   const ids = new Set<string>();
   for (const one of calibrations) for (const id of await worksSince(trx, meterId, one)) ids.add(id);
-  const works: BenchWork[] = await trx("bench_work")
-    .whereIn("id", [...ids])
-    .orderBy("id");
-  const events = await rawEvents(
-    trx,
-    works.map((w) => w.id),
-  );
-  for (const work of works) {
-    const stored = events.get(work.id) ?? [];
-    const read = stored.flatMap((e) => meterReadingEventSchema.safeParse(e).data ?? []);
-    const { state } = replay(read, meterReadingFolding);
-    // What cannot be read any more stays as it was judged.
-    if (state && read.length === stored.length)
-      await projectReading(
-        trx,
-        work,
-        state,
-        { ...finishing, late: true },
-        "a calibration of before it became known",
-      );
-  }
+  await projectAgain(trx, [...ids].sort(), "a calibration of before it became known", finishing);
 }

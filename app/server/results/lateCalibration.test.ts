@@ -5,8 +5,17 @@ import { postEvents } from "../bench/bench.server";
 import { verifyJournal } from "../bench/verifyJournal.server";
 import { startCalibration } from "../calibrations/startWork.server";
 import { recordService } from "../meters/meters.server";
+import { addPerson } from "../people/people.server";
 import { amendReading } from "../review/amend.server";
-import { liveCapture, openTestBench, phReading, type TestBench, wholeRun } from "../testing/testBench";
+import {
+  calibratedPond,
+  liveCapture,
+  openTestBench,
+  phReading,
+  pondReading,
+  type TestBench,
+  wholeRun,
+} from "../testing/testBench";
 import { meterReadingsOfWork } from "./readings.server";
 
 /** So many minutes after eight. */
@@ -145,6 +154,34 @@ describe("a calibration that comes to be known late", () => {
     expect([verdict, by, said?.severity]).toEqual(["sound", at(65), "ok"]);
     expect((await resultOf(bench, after)).by).toBe(at(125));
     await bench.db.destroy();
+  });
+
+  it("leaves who measured it, and what it does not speak of as it was judged", async () => {
+    const bench = await openTestBench();
+    const { db, pond, lots } = bench;
+    await calibratedPond(bench, at(0));
+    const idris = await addPerson(db, { name: "Idris", role: "technician" }, bench.person, at(0));
+    if (!idris) throw new Error("There is an Idris already.");
+    const step = (i: number) => ({ measurand: "ph" as const, stored: lots[i] ?? null, reason: null });
+    const steps = [step(0), step(1), step(2)].map((s, i) => ({
+      ...s,
+      role: i < 2 ? ("point" as const) : ("check" as const),
+    }));
+    const work = ulid(Date.parse(at(60)));
+    const start = { work_id: work, event_id: ulid(Date.parse(at(60))), actor: idris, at: at(60) };
+    await startCalibration(db, start, pond, steps, { conditions: null });
+    const read = await pondReading(bench, { conductivity: 500, ph: -62, oxygen: 80 }, at(90));
+    await ended({ ...bench, person: idris }, work, 65, 0.97, -8);
+    const judged: { parameter: string; judgements: number; person_id: string }[] = await db("readings")
+      .where({ work_id: read, source: "meter" })
+      .orderBy("parameter")
+      .select("parameter", "judgements", "person_id");
+    expect(judged).toEqual([
+      { parameter: "conductivity", judgements: 1, person_id: bench.person.id },
+      { parameter: "oxygen", judgements: 1, person_id: bench.person.id },
+      { parameter: "ph", judgements: 2, person_id: bench.person.id },
+    ]);
+    await db.destroy();
   });
 
   it("had ended by the check that failed since, or by what was done to its sensor", async () => {

@@ -37,15 +37,23 @@ const evidencePoint = (p: CalibrationPoint): EvidencePoint => ({
   as_left: p.as_left,
 });
 
-/** The calibration in force as it is now known to have been: a check or a service may have ended it since. */
-async function calibrationNow(trx: Knex, inForce: CalibrationSnapshot | undefined, rules: HouseRules) {
+/**
+ * The calibration in force as it is now known to have been: a check or a service may have ended it since, and what stood on its bottles may
+ * have been corrected.
+ */
+export async function calibrationNow(
+  trx: Knex,
+  inForce: CalibrationSnapshot | undefined,
+  { zone }: Pick<HouseRules, "zone">,
+) {
   if (!inForce) return null;
-  const stored: { packed: Uint8Array; valid_until: string; work_id: string } | undefined = await trx(
-    "calibrations",
-  )
+  const stored:
+    | (Pick<CalibrationSnapshot, "valid_until" | "verdict"> & { packed: Uint8Array; work_id: string })
+    | undefined = await trx("calibrations")
     .where({ id: inForce.id })
-    .first("packed", "valid_until", "work_id");
+    .first("packed", "valid_until", "verdict", "work_id");
   if (!stored) return null;
+  const { valid_until, verdict } = stored;
   const { result } = unpack<{ result: MeasurandResult }>(stored.packed);
   const filled: { lot_id: string; code: string; document: string } | undefined = await trx("lot_uses")
     .join("lots", "lots.id", "lot_uses.lot_id")
@@ -55,12 +63,12 @@ async function calibrationNow(trx: Knex, inForce: CalibrationSnapshot | undefine
     ...result.points.flatMap((p) => (p.standard ? [p.standard.id] : [])),
     ...(filled ? [filled.lot_id] : []),
   ];
-  const withdrawn = await doubtedLots(trx, ids, inForce.finished_at, rules.zone);
+  const withdrawn = await doubtedLots(trx, ids, inForce.finished_at, zone);
   const points = result.points.map(evidencePoint).map((point) => {
     const sentence = point.lot_id ? withdrawn.get(point.lot_id) : undefined;
     return sentence ? { ...point, lot_condition: "withdrawn" as const, lot_sentence: sentence } : point;
   });
-  if (!filled) return { ...inForce, valid_until: stored.valid_until, points };
+  if (!filled) return { ...inForce, valid_until, verdict, points };
   const doubt = withdrawn.get(filled.lot_id);
   const electrolyte = {
     lot_id: filled.lot_id,
@@ -68,7 +76,7 @@ async function calibrationNow(trx: Knex, inForce: CalibrationSnapshot | undefine
     name: JSON.parse(filled.document).name as string,
     ...(doubt ? { doubt } : {}),
   };
-  return { ...inForce, valid_until: stored.valid_until, points, electrolyte };
+  return { ...inForce, valid_until, verdict, points, electrolyte };
 }
 
 /**

@@ -135,7 +135,7 @@ export async function unsettleChecks(
 export async function checksInDoubt(
   db: Knex,
   { works, lots }: { works: () => Knex.QueryBuilder; lots: Readonly<Record<string, string>> },
-): Promise<{ check: CheckRow; sentence: string }[]> {
+): Promise<{ check: CheckRow; lot_id: string; sentence: string }[]> {
   const rows: (CheckRow & { lot_id: string; slot: string })[] = await db("checks")
     .join("lot_uses as u", "u.work_id", "checks.work_id")
     .where("u.role", "standard")
@@ -145,7 +145,7 @@ export async function checksInDoubt(
   return rows.flatMap(({ lot_id, slot, ...check }) => {
     const { station } = JSON.parse(check.outcome) as CheckOutcome;
     const sentence = slot === String(station) ? lots[lot_id] : undefined;
-    return sentence ? [{ check, sentence }] : [];
+    return sentence ? [{ check, lot_id, sentence }] : [];
   });
 }
 

@@ -6,7 +6,6 @@ import { numberOf } from "../../../core/quantity/found";
 import { measurandFacts } from "../../../core/quantity/measurand";
 import type { MeterReadingState } from "../../../core/readings/meterReading";
 import { type AmendableEvidence, withAmended } from "../../../core/results/amended";
-import type { EvidenceLot } from "../../../core/results/analysisEvidence";
 import { measuredValue, reportedValue } from "../../../core/results/evidence";
 import { judge } from "../../../core/results/judge";
 import { judgeAnalysis } from "../../../core/results/judgeAnalysis";
@@ -16,8 +15,6 @@ import type { DoubtedMoment } from "../../../core/results/rules/times";
 import { evidenceOfRun } from "../../../core/results/runEvidence";
 import type { RunLot } from "../../../core/runs/runEvents";
 import type { RunState } from "../../../core/runs/runState";
-import { lotCondition } from "../../../core/stock/lot";
-import { localDate } from "../../../core/time/local";
 import { type BenchEvent, type BenchWork, type Finishing, recordId } from "../bench/benchWork.server";
 import { rawEvents } from "../bench/eventStore.server";
 import { followResults } from "../quality/followResults.server";
@@ -29,6 +26,7 @@ import { lotsOfIds, type StoredLot } from "../stock/lots.server";
 import { doubtedLots, type LotUse, portionOf, writeUses } from "../stock/lotUses.server";
 import { strengthKnown } from "../stock/strengthKnown.server";
 import { splitEvidence } from "./evidenceDocument.server";
+import { lotsKnown } from "./lotsKnown.server";
 import { readingEvidence } from "./meterEvidence.server";
 import { newsOfMeter, rulesForReading, unsettleChecks } from "./news.server";
 import { findReading } from "./readings.server";
@@ -225,29 +223,13 @@ function materialsOf(state: RunState, stored: readonly StoredLot[], at: string):
   });
 }
 
-/** The bottles of a run with what is known of each on the day they were last used, and of what it was made from. */
-function lotsAsKnown(
-  lots: readonly EvidenceLot[],
-  stored: readonly StoredLot[],
-  doubts: ReadonlyMap<string, string>,
-  day: string,
-): EvidenceLot[] {
-  return lots.map((named) => {
-    const lot = stored.find((s) => s.id === named.lot_id)?.lot;
-    if (!lot || !named.lot_id) return named;
-    const doubt = doubts.get(named.lot_id);
-    if (doubt) return { ...named, condition: { state: "withdrawn", sentence: doubt } };
-    const { state, sentence } = lotCondition({ ...lot, withdrawn: null }, day);
-    return { ...named, condition: { state, sentence } };
-  });
-}
-
-/** Writes the results that a finished analysis amounts to: one, or one a pad. */
+/** Writes the results that a finished analysis amounts to: one, or one a pad; or anew, with why. */
 export async function projectAnalysis(
   trx: Knex,
   work: BenchWork,
   state: RunState,
   finishing: Finishing,
+  whyAnew?: string,
 ): Promise<void> {
   const { rules, version } = await rulesForReading(trx, work, state.started_at);
   const doubts = await doubtsOf(trx, work.id);
@@ -263,8 +245,7 @@ export async function projectAnalysis(
   const bench = vessel ? [...state.lots, vessel.named] : state.lots;
   const ids = bench.flatMap((l) => l.lot_id ?? []);
   const stored = await lotsOfIds(trx, ids);
-  const inDoubt = await doubtedLots(trx, ids, used_at, rules.zone);
-  const lots = lotsAsKnown(bench, stored, inDoubt, localDate(used_at, rules.zone));
+  const lots = await lotsKnown(trx, bench, stored, used_at, rules.zone);
   const titrant = stored.find(({ lot }) => lot.kind === "titrant");
   const strong = await strengthKnown(trx, titrant?.id, state.strength, state.started_at);
   await writeUses(trx, work.id, usesOf(state, stored, used_at));
@@ -323,7 +304,7 @@ export async function projectAnalysis(
       check_evidence: null,
       ...judgedColumns(evidence, judgeAnalysis(evidence, rules), version, finishing),
     };
-    await writeReading(trx, row, kept, finishing);
+    await writeReading(trx, row, kept, finishing, whyAnew);
   }
   await settleBottle(trx, work.id);
   await followResults(

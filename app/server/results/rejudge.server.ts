@@ -6,13 +6,16 @@ import { write, writeLocked } from "../platform/write.server";
 import { rulesInForce } from "../rules/rules.server";
 import { findLot } from "../stock/lots.server";
 
-/** Why readings are judged anew: a failed check, a withdrawn lot, a service in the past, or new rules when asked for. */
-export type RejudgingKind = "check" | "lot" | "service" | "rules";
+/**
+ * Why readings are judged anew: a failed check, a withdrawn lot, a service in the past, new rules when asked for, or a bottle of which
+ * something else is known now.
+ */
+export type RejudgingKind = "check" | "lot" | "service" | "rules" | "bottle";
 
 export interface Rejudging {
   id: string;
   kind: RejudgingKind;
-  /** The check's work, the lot, the service entry, or the first moment (ISO) that new rules reach back to. */
+  /** The check's work, the lot (as the bottle is one), the service entry, or the first moment (ISO) that new rules reach back to. */
   subject_id: string;
   /** What of the subject it is about: it may be asked for again when that has changed. */
   subject_version: string;
@@ -37,6 +40,7 @@ async function subjectVersion(db: Knex, { kind, subject_id }: RejudgingRequest):
   if (kind === "rules") return String((await rulesInForce(db)).version);
   if (kind === "lot") return (await findLot(db, subject_id))?.lot.withdrawn?.since ?? "";
   if (kind === "service") return "";
+  if (kind === "bottle") return (await newestOf(db, { kind, subject_id }))?.subject_version ?? "";
   const windows: { last_good_at: string }[] = await db("checks")
     .where({ work_id: subject_id, passed: false })
     .orderBy("id")
@@ -55,46 +59,56 @@ export function confirmRejudging(
   actor: Actor,
   now: string,
 ): Promise<string> {
-  return write(db, actor, "rejudge", async (trx) => {
-    const { version } = await rulesInForce(trx);
-    const subject_version = await subjectVersion(trx, request);
-    const existing: Rejudging | undefined = await trx("rejudgings")
-      .where({ ...request, subject_version })
-      .first();
-    if (existing && existing.status !== "failed") return existing.id;
-    const id = existing?.id ?? ulid();
-    if (existing) await trx("rejudgings").where({ id }).update({ status: "confirmed", error: null });
-    else {
-      await trx("rejudgings").insert({
-        id,
-        ...request,
-        subject_version,
-        reach_from: request.kind === "rules" ? request.subject_id : "",
-        cause,
-        rules_version: version,
-        status: "confirmed",
-        readings: null,
-        changed: null,
-        person_id: actor.id,
-        requested_at: now,
-        finished_at: null,
-      });
-    }
-    if (request.kind === "check") {
-      await trx("checks").where({ work_id: request.subject_id }).update({ settled: true });
-    }
-    await writeJournal(trx, now, [
-      {
-        person_id: actor.id,
-        action: existing ? "re-judging tried again" : "re-judging confirmed",
-        subject_kind: "rejudging",
-        subject_id: id,
-        after: request,
-        reason: cause,
-      },
-    ]);
-    return id;
-  });
+  return write(db, actor, "rejudge", async (trx) =>
+    confirmIn(trx, { ...request, subject_version: await subjectVersion(trx, request) }, cause, actor, now),
+  );
+}
+
+/** Confirms a re-judging inside of a write that goes on, of its subject as it is called then. */
+export async function confirmIn(
+  trx: Knex,
+  { subject_version, ...request }: RejudgingRequest & Pick<Rejudging, "subject_version">,
+  cause: string,
+  actor: Pick<Actor, "id">,
+  now: string,
+): Promise<string> {
+  const { version } = await rulesInForce(trx);
+  const existing: Rejudging | undefined = await trx("rejudgings")
+    .where({ ...request, subject_version })
+    .first();
+  if (existing && existing.status !== "failed") return existing.id;
+  const id = existing?.id ?? ulid();
+  if (existing) await trx("rejudgings").where({ id }).update({ status: "confirmed", error: null });
+  else {
+    await trx("rejudgings").insert({
+      id,
+      ...request,
+      subject_version,
+      reach_from: request.kind === "rules" ? request.subject_id : "",
+      cause,
+      rules_version: version,
+      status: "confirmed",
+      readings: null,
+      changed: null,
+      person_id: actor.id,
+      requested_at: now,
+      finished_at: null,
+    });
+  }
+  if (request.kind === "check") {
+    await trx("checks").where({ work_id: request.subject_id }).update({ settled: true });
+  }
+  await writeJournal(trx, now, [
+    {
+      person_id: actor.id,
+      action: existing ? "re-judging tried again" : "re-judging confirmed",
+      subject_kind: "rejudging",
+      subject_id: id,
+      after: request,
+      reason: cause,
+    },
+  ]);
+  return id;
 }
 
 export const findRejudging = (db: Knex, id: string): Promise<Rejudging | undefined> =>
@@ -102,12 +116,16 @@ export const findRejudging = (db: Knex, id: string): Promise<Rejudging | undefin
 
 /** The re-judging of a subject as it is now; undefined when nobody asked for it since it changed. */
 export const rejudgingOf = async (db: Knex, request: RejudgingRequest): Promise<Rejudging | undefined> =>
-  db<Rejudging>("rejudgings")
-    .where(
-      request.kind === "rules" ? request : { ...request, subject_version: await subjectVersion(db, request) },
-    )
-    .orderBy("requested_at", "desc")
-    .first();
+  newestOf(
+    db,
+    request.kind === "rules" ? request : { ...request, subject_version: await subjectVersion(db, request) },
+  );
+
+const newestOf = (
+  db: Knex,
+  request: RejudgingRequest & Partial<Pick<Rejudging, "subject_version">>,
+): Promise<Rejudging | undefined> =>
+  db<Rejudging>("rejudgings").where(request).orderBy("requested_at", "desc").first();
 
 /** Re-judgings that were confirmed and not finished, or whose changes were not followed to their end, as after a power cut. */
 export const unfinishedRejudgings = (db: Knex): Promise<string[]> =>

@@ -10,7 +10,7 @@ import { type AnyEvidence, judgeAny } from "../../../core/results/judgeAny";
 import { type NewEvidence, rejudge, rejudgeAnalysis } from "../../../core/results/rejudge";
 import type { HouseRules } from "../../../core/rules/houseRules";
 import { rulesOfVersion } from "../rules/rules.server";
-import { doubtedBy } from "../stock/lotUses.server";
+import { doubtedBy, type Resting } from "../stock/lotUses.server";
 import {
   type EvidenceColumns,
   evidenceColumnNames,
@@ -52,6 +52,24 @@ const columns = [
   "readings.findings",
 ];
 
+/** The readings that rest on some lots: by a calibration, by the test they were used in, or by a check that was made with them. */
+export const readingsResting = (
+  db: Knex,
+  { since, works }: Pick<Resting, "since" | "works">,
+  touched: () => Knex.QueryBuilder[],
+): Knex.QueryBuilder =>
+  // One reading may be touched in several ways; it is judged once.
+  db("readings").whereIn(
+    "readings.id",
+    db("readings")
+      .whereIn(
+        "calibration_id",
+        db("calibrations").whereIn("work_id", works()).where("finished_at", ">=", since).select("id"),
+      )
+      .select("readings.id")
+      .union([db("readings").whereIn("work_id", works()).select("readings.id"), ...touched()]),
+  );
+
 /** Readings that new evidence touches, with the evidence: several batches when a check measured several things. */
 export async function batchesOf(db: Knex, { kind, subject_id }: RejudgingRequest): Promise<Batch[]> {
   switch (kind) {
@@ -69,19 +87,9 @@ export async function batchesOf(db: Knex, { kind, subject_id }: RejudgingRequest
     case "lot": {
       const withdrawn = await doubtedBy(db, subject_id);
       if (!withdrawn) return [];
-      const { since, lots, works } = withdrawn;
       const { checks, touched } = await doubtedChecks(db, withdrawn);
-      const news = { kind: "lot-withdrawn" as const, lots, checks };
-      // One reading may be touched in several ways; it is judged once.
-      const ids = () =>
-        db("readings")
-          .whereIn(
-            "calibration_id",
-            db("calibrations").whereIn("work_id", works()).where("finished_at", ">=", since).select("id"),
-          )
-          .select("readings.id")
-          .union([db("readings").whereIn("work_id", works()).select("readings.id"), ...touched()]);
-      return [{ news, readings: () => db("readings").whereIn("readings.id", ids()) }];
+      const news = { kind: "lot-withdrawn" as const, lots: withdrawn.lots, checks };
+      return [{ news, readings: () => readingsResting(db, withdrawn, touched) }];
     }
     case "service": {
       const entry: { meter_id: string; measurand: Measurand; ends_at: string } | undefined = await db(
@@ -99,6 +107,9 @@ export async function batchesOf(db: Knex, { kind, subject_id }: RejudgingRequest
         },
       ];
     }
+    case "bottle":
+      // In small pieces, each current at once: see followBottle.
+      return [];
     case "rules":
       return [
         {

@@ -13,6 +13,7 @@ import { heldBeside } from "../quality/together.server";
 import { keepSigned } from "../review/signedForm.server";
 import { rulesOfVersion } from "../rules/rules.server";
 import { splitEvidence } from "./evidenceDocument.server";
+import { followBottle } from "./followBottle.server";
 import { findRejudging, type Rejudging } from "./rejudge.server";
 import {
   asChangedSource,
@@ -29,7 +30,7 @@ const newRulesOf = (db: Knex, job: Rejudging) =>
   job.kind === "rules" ? rulesOfVersion(db, job.rules_version) : Promise.resolve(null);
 
 /**
- * Does a confirmed re-judging. It is computed in pages outside of any transaction and prepared beside the readings, so
+ * Does a confirmed re-judging. What is known of a bottle is followed in small pieces, each current at once. Anything else is computed in pages outside of any transaction and prepared beside the readings, so
  * that others go on writing; then all of it becomes current at once, with what was measured or judged in the meantime.
  * Killed at any moment, nothing or everything has changed. What is held beside the changed results follows in small pieces; a kill
  * among them leaves the rest to be taken up again. Progress runs from 0 to 1. Done already: nothing happens.
@@ -41,7 +42,8 @@ export async function runRejudging(
   onProgress: (share: number) => void = () => undefined,
 ): Promise<void> {
   const job = await findRejudging(db, id);
-  if (job?.status === "confirmed") await judgeAll(db, job, now, onProgress);
+  if (job?.status === "confirmed")
+    await (job.kind === "bottle" ? followBottle : judgeAll)(db, job, now, onProgress);
   const done = await findRejudging(db, id);
   if (done?.status === "done") await followUp(db, done, now);
   onProgress(1);

@@ -38,7 +38,7 @@ export function startRejudging(id: string): void {
   askWorker("rejudge", databasePlace(), id, (share) => progress.set(id, share as number))
     .catch(async (error: unknown) => {
       log.error({ id, error }, "re-judging failed");
-      const sentence = troubleOf(error)?.message ?? "It ended unexpectedly; nothing was changed.";
+      const sentence = troubleOf(error)?.message ?? "It ended unexpectedly.";
       await noteFailure(await database(), id, sentence);
     })
     .catch((error: unknown) => log.error({ id, error }, "that a re-judging failed could not be kept"))

@@ -1,9 +1,11 @@
+import { isDeepStrictEqual } from "node:util";
 import type { Knex } from "knex";
 import type { ResultKind } from "../../../core/bench/resultKinds";
 import { type Finding, objections, type Verdict } from "../../../core/judgement/finding";
 import type { AnyEvidence } from "../../../core/results/judgeAny";
 import type { Finishing } from "../bench/benchWork.server";
 import { writeJournal } from "../platform/journal.server";
+import { unpack } from "../platform/pack.server";
 import { keepSigned } from "../review/signedForm.server";
 import { type EvidenceColumns, splitEvidence } from "./evidenceDocument.server";
 import { noteLatest } from "./latest.server";
@@ -42,25 +44,49 @@ interface NewReading {
   person_id: string;
 }
 
-/** A reading with its evidence, its first judgement and its line in the journal; one that is known is judged anew. */
+/** Whether a reading and its evidence stand there already as they would be written. */
+async function saysTheSame(
+  trx: Knex,
+  { person_id: _, ...row }: NewReading,
+  kept: EvidenceColumns | undefined,
+): Promise<boolean> {
+  const stored: Record<string, unknown> & EvidenceColumns = await trx("readings")
+    .join("reading_evidence", "reading_evidence.reading_id", "readings.id")
+    .where("readings.id", row.id)
+    .first("readings.*", "reading_evidence.packed", "reading_evidence.calibration_key");
+  return (
+    Object.entries(row).every(([column, value]) => stored[column] === value) &&
+    stored.calibration_key === (kept?.calibration_key ?? null) &&
+    isDeepStrictEqual(unpack(stored.packed), kept && unpack(kept.packed))
+  );
+}
+
+/**
+ * A reading with its evidence, its first judgement and its line in the journal; one that is known is judged anew. Where it is said why
+ * (`whyAnew`), and nothing is another, it stays as it is.
+ */
 export async function writeReading(
   trx: Knex,
   row: NewReading,
   kept: EvidenceColumns | undefined,
   { by, now }: Finishing,
-  whyAnew = "an event that belongs before the finish arrived late",
+  whyAnew?: string,
 ): Promise<void> {
-  const present: { judgements: number; value: number | null; verdict: string } | undefined = await trx(
-    "readings",
-  )
+  const present:
+    | { judgements: number; value: number | null; verdict: string; person_id: string }
+    | undefined = await trx("readings")
     .where({ id: row.id })
-    .first("judgements", "value", "verdict");
+    .first("judgements", "value", "verdict", "person_id");
+  if (present && whyAnew !== undefined && (await saysTheSame(trx, row, kept))) return;
   const seq = (present?.judgements ?? 0) + 1;
   const whole = { ...row, sample_key: row.sample.toLowerCase(), judgements: seq };
   const evidence = { packed: kept?.packed, calibration_key: kept?.calibration_key };
   if (present) {
     await keepSigned(trx, [row.id]);
-    await trx("readings").where({ id: row.id }).update(whole);
+    // Whoever measured it did, whoever lets it be judged again.
+    await trx("readings")
+      .where({ id: row.id })
+      .update({ ...whole, person_id: present.person_id });
     await trx("reading_evidence").where({ reading_id: row.id }).update(evidence);
   } else {
     // What a number means is kept with it: limits that are chosen later do not change what it meant.
@@ -71,7 +97,8 @@ export async function writeReading(
     await trx("readings").insert({ ...whole, limit_sets: site?.limit_sets ?? null });
     await trx("reading_evidence").insert({ reading_id: row.id, ...evidence });
   }
-  const cause = present ? whyAnew : "first judgement";
+  const late = "an event that belongs before the finish arrived late";
+  const cause = present ? (whyAnew ?? late) : "first judgement";
   await trx("reading_judgements").insert({
     reading_id: row.id,
     seq,

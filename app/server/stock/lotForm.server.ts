@@ -19,21 +19,26 @@ export function lotFromForm(form: FormData): z.ZodSafeParseResult<Lot> {
     : { ...standardOf(form, numbers, standard), unit: "mL" };
   return numbers.parse(lotSchema, {
     ...own,
+    ...bottleFacts(form, numbers, !supply),
     code: textField(form, "code"),
-    received_on: textField(form, "received_on"),
-    opened_on: textField(form, "opened_on") || null,
-    expires_on: textField(form, "expires_on"),
-    shelf_life_open_days: supply
-      ? numbers.readOptional("shelf_life_open_days", "d")
-      : numbers.read("shelf_life_open_days", "d"),
-    size: numbers.readOptional("size", ""),
-    portion: numbers.readOptional("portion", ""),
     place: textField(form, "place"),
     hazards: hazardNames.filter((h) => form.getAll("hazard").includes(h)),
     withdrawn: null,
     discarded: null,
   }) as z.ZodSafeParseResult<Lot>;
 }
+
+/** What stands on any bottle beside what is in it: its days, and how much there is. A standard always says how long it keeps. */
+export const bottleFacts = (form: FormData, numbers: NumberFields, standard: boolean) => ({
+  received_on: textField(form, "received_on"),
+  opened_on: textField(form, "opened_on") || null,
+  expires_on: textField(form, "expires_on"),
+  shelf_life_open_days: standard
+    ? numbers.read("shelf_life_open_days", "d")
+    : numbers.readOptional("shelf_life_open_days", "d"),
+  size: numbers.readOptional("size", ""),
+  portion: numbers.readOptional("portion", ""),
+});
 
 /** What a standard has besides; a buffer's table starts from the buffer's own and may be overridden row by row. */
 function standardOf(form: FormData, numbers: NumberFields, kind: StandardKind) {

@@ -99,14 +99,35 @@ const inDoubtBelow = (db: Knex, lotId: string, since: string): Knex.QueryBuilder
 
 const endOfTime = "9999";
 
-/**
- * What a withdrawn lot puts in doubt: from which moment on, each lot with what is to be said of it, and the works that used
- * them meanwhile; undefined when it is not withdrawn.
- */
-export async function doubtedBy(
+/** What rests on a lot from a moment on: each lot with what is to be said of it, and the works that used them. */
+export interface Resting {
+  since: string;
+  lots: Record<string, string>;
+  works: () => Knex.QueryBuilder;
+}
+
+/** What rests on a lot and on what was made with it from a moment on; `say` has what is to be said of each. */
+export async function restingOn(
   db: Knex,
   lotId: string,
-): Promise<{ since: string; lots: Record<string, string>; works: () => Knex.QueryBuilder } | undefined> {
+  since = "",
+  say: (id: string) => string = () => "rests on it",
+): Promise<Resting> {
+  const below: { id: string }[] = await inDoubtBelow(db, lotId, since).from("below").distinct("id");
+  return {
+    since,
+    lots: Object.fromEntries(below.map(({ id }) => [id, say(id)])),
+    works: () =>
+      inDoubtBelow(db, lotId, since)
+        .from("below")
+        .join("lot_uses as used", "used.lot_id", "below.id")
+        .whereRaw("used.at >= below.since and used.at < below.until")
+        .select("used.work_id"),
+  };
+}
+
+/** What a withdrawn lot puts in doubt, from the day on since when it is bad; undefined when it is not withdrawn. */
+export async function doubtedBy(db: Knex, lotId: string): Promise<Resting | undefined> {
   const row: { document: string; withdrawn_since: string | null } | undefined = await db("lots")
     .where({ id: lotId })
     .first("document", "withdrawn_since");
@@ -115,19 +136,7 @@ export async function doubtedBy(
   const since = row.withdrawn_since ? dayStart(row.withdrawn_since, zone) : "";
   const lot = lotSchema.parse(JSON.parse(row.document));
   const { sentence } = lotCondition(lot, lot.withdrawn?.on ?? "9999-12-31");
-  const below: { id: string }[] = await inDoubtBelow(db, lotId, since).from("below").distinct("id");
-  return {
-    since,
-    lots: Object.fromEntries(
-      below.map(({ id }) => [id, id === lotId ? sentence : madeFromDoubted(lot.code, sentence)]),
-    ),
-    works: () =>
-      inDoubtBelow(db, lotId, since)
-        .from("below")
-        .join("lot_uses as used", "used.lot_id", "below.id")
-        .whereRaw("used.at >= below.since and used.at < below.until")
-        .select("used.work_id"),
-  };
+  return restingOn(db, lotId, since, (id) => (id === lotId ? sentence : madeFromDoubted(lot.code, sentence)));
 }
 
 interface Ancestor {

@@ -5,7 +5,7 @@ import { type Posted, postEvents } from "../bench/bench.server";
 import { type RunChoices, startRun } from "../runs/runs.server";
 import type { TestBench } from "./testBench";
 
-/** Opens a run of a method on the test bench; with a lot of everything that has one, unless told otherwise. */
+/** Opens a run of a method on the test bench; with a lot of everything that has one, unless told otherwise or which. */
 export async function openTestRun(
   { db, person, site }: TestBench,
   method: Method,
@@ -14,9 +14,9 @@ export async function openTestRun(
     work = ulid(),
     lots = true,
     ...more
-  }: Partial<Omit<RunChoices, "lots">> & { work?: string; lots?: boolean } = {},
+  }: Partial<Omit<RunChoices, "lots">> & { work?: string; lots?: boolean | RunChoices["lots"] } = {},
 ): Promise<string> {
-  const own = method.materials.filter((m) => m.lot && lots);
+  const own = method.materials.filter((m) => m.lot && lots === true);
   const choices: RunChoices = {
     sample: "BP-0412",
     temperature_c: 20,
@@ -24,13 +24,15 @@ export async function openTestRun(
     dilutes: null,
     strength: null,
     blank_ml: null,
-    lots: own.map(({ key, name }) => ({
-      material: key,
-      name,
-      code: "L-1",
-      expires_on: "2027-01-01",
-      reason: null,
-    })),
+    lots: Array.isArray(lots)
+      ? lots
+      : own.map(({ key, name }) => ({
+          material: key,
+          name,
+          code: "L-1",
+          expires_on: "2027-01-01",
+          reason: null,
+        })),
     ...more,
   };
   const start = { work_id: work, event_id: ulid(Date.parse(at)), actor: person, at };
