@@ -19,13 +19,15 @@ export function Rejudging({
 }) {
   const busy = useSending();
   useLookWhile(job?.status === "confirmed");
+  // Of a bottle, and without what was taken out, one result after the other follows.
+  const inPieces = job?.kind === "bottle" || job?.kind === "work";
   if (job?.status === "confirmed") {
     return (
       <section className="sheet" aria-live="polite">
         <h2>Re-judging the readings …</h2>
         <progress max={1} value={progress ?? 0} aria-label="How much is re-judged" />
         <p className="quiet">
-          {job.kind === "bottle"
+          {inPieces
             ? "You may go on working: one result after the other follows."
             : "You may go on working; nothing is half done."}
         </p>
@@ -35,9 +37,7 @@ export function Rejudging({
   if (job?.status === "failed") {
     return (
       <section className="sheet" role="alert">
-        <h2>
-          The re-judging failed: {job.kind === "bottle" ? "not all have followed" : "nothing was changed"}
-        </h2>
+        <h2>The re-judging failed: {inPieces ? "not all have followed" : "nothing was changed"}</h2>
         <p>{job.error}</p>
         <Form method="post">
           <button type="submit" name="do" value="rejudge" className="act" disabled={busy}>

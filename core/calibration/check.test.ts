@@ -1,10 +1,12 @@
 import { describe, expect, it } from "vitest";
+import { calibrationVerdict } from "../judgement/finding";
 import { defaultHouseRules } from "../rules/houseRules";
 import { rulesWith, type Step, sessionOf } from "../testing/sessions";
 import { bufferStandard, conductivityStandard } from "../testing/standards";
-import { checkLimit, checkOutcomes } from "./check";
+import { checkLimit, checkOutcomes, checkVerdict } from "./check";
 import type { Coefficients } from "./inForce";
 import type { CalibrationState } from "./session";
+import { isTakenOut, takenOutFinding } from "./takenOut";
 
 const inForce = (state: CalibrationState, coefficients: Coefficients): CalibrationState => ({
   ...state,
@@ -76,5 +78,24 @@ describe("the limit of a check", () => {
     ["volume", 10, "bench", 0.2],
   ] as const)("of %s at %d, %s, is %d", (measurand, truth, place, limit) => {
     expect(checkLimit(measurand, truth, place, defaultHouseRules)).toBeCloseTo(limit, 12);
+  });
+});
+
+describe("what a check is worth", () => {
+  const out = { at: "2026-04-12T13:00:00.000Z", by: "Noor", reason: "Another buffer stood in the cup." };
+  it.each([
+    [{ passed: true, counts: true, outcome: {} }, "sound"],
+    [{ passed: false, counts: true, outcome: {} }, "failed"],
+    [{ passed: true, counts: false, outcome: {} }, "held"],
+    [{ passed: false, counts: false, outcome: { taken_out: out } }, "void"],
+  ] as const)("%j is %s", (check, verdict) => {
+    expect(checkVerdict(check)).toBe(verdict);
+  });
+
+  it("of a calibration that was taken out, nothing: it holds whatever it found, and is told from one that failed", () => {
+    const finding = takenOutFinding(out);
+    expect(finding.sentence).toBe("Noor took it out: Another buffer stood in the cup.");
+    expect(calibrationVerdict([finding])).toBe("failed");
+    expect([isTakenOut([finding]), isTakenOut([{ rule: "slope" }])]).toEqual([true, false]);
   });
 });

@@ -8,6 +8,13 @@ import { measurandsOf } from "./result";
 import type { CalibrationState } from "./session";
 import { trueValue } from "./trueValue";
 
+/** Who took a check or a calibration out of the record, when, and why. */
+export interface TakenOut {
+  at: string;
+  by: string;
+  reason: string;
+}
+
 /** What a check found of one measurand: the standard that was furthest off decides. */
 export interface CheckOutcome {
   measurand: Measurand;
@@ -22,6 +29,26 @@ export interface CheckOutcome {
   /** How a failed check grades the record; null for what does not drift linearly. */
   drift: Drift | null;
   steady: boolean | null;
+  /** Why it says nothing, where somebody took it out; absent while it stands. */
+  taken_out?: TakenOut;
+}
+
+/**
+ * What a check is worth: whether it passed, unless its standard is not trusted (`counts`) or somebody took it out.
+ * Source: common practice. Check value: one that failed and was taken out is void.
+ */
+export function checkVerdict({
+  passed,
+  counts,
+  outcome: { taken_out },
+}: {
+  passed: boolean;
+  counts: boolean;
+  outcome: Pick<CheckOutcome, "taken_out">;
+}): "sound" | "failed" | "held" | "void" {
+  if (taken_out) return "void";
+  if (!counts) return "held";
+  return passed ? "sound" : "failed";
 }
 
 /** The most a check may be off, in the unit of the measurand. Source: house rules. Check value: pH at the bench is 0.05. */

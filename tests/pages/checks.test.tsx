@@ -1,4 +1,5 @@
-import { describe, expect, it } from "vitest";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import * as runner from "../../app/server/results/rejudgeRunner.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { calibratedPond, checkedPond, pondReading } from "../../app/server/testing/testBench";
 import { Visitor } from "./pages";
@@ -41,5 +42,46 @@ describe("the page of a check", () => {
     const { text } = await visitor().open(`/checks/${check}`);
     expect(text).toContain("Passed, against a standard that is not trusted.");
     expect(text).not.toContain("The readings before it may stand.");
+  });
+});
+
+describe("what was made wrong", () => {
+  const begun: string[] = [];
+  beforeEach(() => {
+    begun.length = 0;
+    vi.spyOn(runner, "startRejudging").mockImplementation((id) => void begun.push(id));
+  });
+  afterEach(() => {
+    vi.restoreAllMocks();
+  });
+
+  it.each(["check", "calibration"] as const)("is taken out with a reason: a %s", async (kind) => {
+    const calibration = await calibratedPond(use.bench, ago(90));
+    const check = await checkedPond(use.bench, { ...right, ph: -17.75 }, ago(30));
+    const page = kind === "check" ? `/checks/${check}` : `/calibrations/${calibration}`;
+    const without = await visitor().send(page, { reason: " " });
+    expect([without.status, without.text.includes("Say what was wrong with it.")]).toEqual([422, true]);
+    const long = await visitor().send(page, { reason: "x".repeat(201) });
+    expect([long.status, long.text.includes("under 201 characters")]).toEqual([422, true]);
+    expect((await visitor().open(page)).text).not.toContain("Taken out");
+    await visitor().send(page, { reason: "Another buffer stood in the cup." });
+    expect(begun).toHaveLength(1);
+    const { text } = await visitor().open(page);
+    expect(text).toContain("Taken out.");
+    expect(text).toContain("Another buffer stood in the cup.");
+    expect(text).not.toContain("was made wrong");
+    if (kind === "check") {
+      expect((await visitor().open(`/meters/${use.bench.pond.id}`)).text).toContain(
+        "taken out: Another buffer",
+      );
+      expect((await visitor().open("/")).text).toContain("M-1, closing check taken out");
+    }
+    // Pressed twice, nothing more is begun.
+    await visitor().send(page, { reason: "Another buffer stood in the cup." });
+    expect(begun).toHaveLength(1);
+  });
+
+  it("is something that was made", async () => {
+    expect((await visitor().send("/checks/none", { reason: "x" })).status).toBe(404);
   });
 });

@@ -8,6 +8,7 @@ import { fitPh } from "../../../core/calibration/phFit";
 import { stationName } from "../../../core/calibration/planned";
 import type { CalibrationPoint } from "../../../core/calibration/result";
 import type { CalibrationState } from "../../../core/calibration/session";
+import { isTakenOut } from "../../../core/calibration/takenOut";
 import type { CalibrationVerdict } from "../../../core/judgement/finding";
 import { formatNumber, formatSigned } from "../../../core/quantity/format";
 import { measurandFacts } from "../../../core/quantity/measurand";
@@ -16,6 +17,8 @@ import type { Calibration } from "../../server/calibrations/calibrations.server"
 import { InBrowser } from "../../ui/charts/InBrowser";
 import { EvidencePanel, Findings, Rows } from "../../ui/EvidencePanel";
 import { OwedNow } from "../../ui/OwedNow";
+import { Rejudging } from "../../ui/Rejudging";
+import { WithReason } from "../../ui/TakeOut";
 import { TrendStory } from "../../ui/TrendStory";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
@@ -32,6 +35,7 @@ export function CalibrationReport({ loaded, state }: { loaded: LoadedCalibration
   if (!first) return <NothingJudged meter={meter} state={state} />;
   const verdict = worst(finished.map((c) => c.verdict));
   const usable = finished.filter((c) => c.verdict !== "failed");
+  const out = finished.some((c) => isTakenOut(c.findings));
   return (
     <>
       <main>
@@ -55,12 +59,19 @@ export function CalibrationReport({ loaded, state }: { loaded: LoadedCalibration
           </div>
         </div>
         <div className="headline" role="status">
-          <VerdictMark verdict={verdict} size={30} />
-          {finished.length === 1 ? headline(first) : overall(finished)}
+          <VerdictMark verdict={out ? "void" : verdict} size={30} />
+          {out
+            ? "Taken out. Do not use this meter."
+            : finished.length === 1
+              ? headline(first)
+              : overall(finished)}
         </div>
         {finished.map((c) => (
           <MeasurandSheet key={c.id} calibration={c} several={finished.length > 1} zone={rules.zone} />
         ))}
+        {loaded.rejudging && (
+          <Rejudging state={loaded.rejudging} zone={rules.zone} nothing="No reading rests on it." />
+        )}
         <div className="no-print">
           <OwedNow owed={loaded.owed} />
         </div>
@@ -87,6 +98,14 @@ export function CalibrationReport({ loaded, state }: { loaded: LoadedCalibration
             The day
           </Link>
         </div>
+        {!out && (
+          <div className="no-print">
+            <TakenOutFor
+              what="calibration"
+              hint="It stays to be seen and counts as failed: what was read with it is judged anew, and held."
+            />
+          </div>
+        )}
       </main>
       <EvidencePanel title="What this verdict rests on">
         {finished.map((c) => (
@@ -105,6 +124,16 @@ export function CalibrationReport({ loaded, state }: { loaded: LoadedCalibration
     </>
   );
 }
+
+/** It was made wrong: another buffer stood in the cup, it was another meter. */
+export const TakenOutFor = ({ what, hint }: { what: "calibration" | "check"; hint: string }) => (
+  <WithReason
+    summary={`This ${what} was made wrong`}
+    label="What was wrong with it"
+    hint={hint}
+    action="Take it out"
+  />
+);
 
 export function NothingJudged({
   meter,

@@ -1,7 +1,9 @@
 import { showTime } from "../../../core/time/words";
 import "../../ui/bench/bench.css";
 import { Link } from "react-router";
+import { checkVerdict } from "../../../core/calibration/check";
 import type { CalibrationState } from "../../../core/calibration/session";
+import { worstVerdict } from "../../../core/judgement/finding";
 import { formatNumber, formatSigned } from "../../../core/quantity/format";
 import { formatMeasured, measurandFacts } from "../../../core/quantity/measurand";
 import type { LoadedCalibration } from "../../server/calibrations/calibrationPage.server";
@@ -10,7 +12,7 @@ import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
 import { Rejudging } from "../../ui/Rejudging";
 
 import { VerdictMark } from "../../ui/VerdictMark";
-import { NothingJudged } from "./CalibrationReport";
+import { NothingJudged, TakenOutFor } from "./CalibrationReport";
 
 const momentWords = { opening: "Opening check", interim: "Control", closing: "Closing check" };
 
@@ -21,6 +23,8 @@ export function CheckReport({ loaded, state }: { loaded: LoadedCalibration; stat
   if (!first) return <NothingJudged meter={meter} state={state} />;
   const failed = checks.filter((c) => !c.passed);
   const counted = failed.filter((c) => c.counts);
+  const worth = worstVerdict(checks.map(checkVerdict));
+  const out = checks.find((c) => c.outcome.taken_out)?.outcome.taken_out;
   const doubted = checks.filter((c) => !c.counts);
   const wordsOf = (some: readonly Check[]) => some.map((c) => measurandFacts[c.measurand].word).join(", ");
   return (
@@ -33,12 +37,14 @@ export function CheckReport({ loaded, state }: { loaded: LoadedCalibration; stat
           {showTime(first.at, rules.zone, "both")} · by {first.by}
         </p>
         <div className="headline" role="status">
-          <VerdictMark verdict={counted.length ? "failed" : doubted.length ? "held" : "sound"} size={30} />
-          {counted.length
-            ? `Off for ${wordsOf(counted)}. Calibrate before the next reading.`
-            : doubted.length
-              ? `${failed.length ? "Off" : "Passed"}, against a standard that is not trusted. Check again.`
-              : "Passed. The readings before it may stand."}
+          <VerdictMark verdict={worth} size={30} />
+          {out
+            ? "Taken out. It says nothing of any reading."
+            : counted.length
+              ? `Off for ${wordsOf(counted)}. Calibrate before the next reading.`
+              : doubted.length
+                ? `${failed.length ? "Off" : "Passed"}, against a standard that is not trusted. Check again.`
+                : "Passed. The readings before it may stand."}
         </div>
         <section className="sheet">
           <div className="resultline">
@@ -47,7 +53,12 @@ export function CheckReport({ loaded, state }: { loaded: LoadedCalibration; stat
             ))}
           </div>
         </section>
-        {doubted.length > 0 && (
+        {out && (
+          <p className="note">
+            {out.by}, {showTime(out.at, rules.zone, "both")}: {out.reason}
+          </p>
+        )}
+        {doubted.length > 0 && !out && (
           <p className="note">
             A standard of this check is not trusted any more: for {wordsOf(doubted)} it says nothing of the
             readings before it, and corrects none. Check {meter.code} with another bottle.
@@ -61,7 +72,11 @@ export function CheckReport({ loaded, state }: { loaded: LoadedCalibration; stat
           />
         )}
         <div className="actions">
-          {failed.length > 0 ? (
+          {out ? (
+            <Link to={`/meters/${meter.id}/check`} className="act">
+              Check {meter.code} again
+            </Link>
+          ) : failed.length > 0 ? (
             <Link
               to={`/meters/${meter.id}/calibrate?of=${failed.map((c) => c.measurand).join(",")}`}
               className={loaded.rejudging?.preview?.changed ? "calm strong" : "act"}
@@ -77,6 +92,12 @@ export function CheckReport({ loaded, state }: { loaded: LoadedCalibration; stat
             The day
           </Link>
         </div>
+        {!out && (
+          <TakenOutFor
+            what="check"
+            hint="It stays to be seen and says nothing any more: what it held, corrected or ended is judged anew without it."
+          />
+        )}
       </main>
       <EvidencePanel title="What this check rests on">
         {checks.map((c) => (

@@ -2,13 +2,15 @@ import { nowIso } from "../../server/platform/clock.server";
 import { orLastShown, useRemember } from "../../ui/lastShown";
 import "./calibration.css";
 import { useCallback, useMemo } from "react";
-import { type ClientLoaderFunctionArgs, redirect, useLoaderData } from "react-router";
+import { type ClientLoaderFunctionArgs, data, redirect, useLoaderData } from "react-router";
 import type { Capture } from "../../../core/bench/capture";
 import { replay } from "../../../core/bench/event";
 import { calibrationFolding } from "../../../core/calibration/session";
 import { findWork } from "../../server/bench/bench.server";
 import { loadCalibration } from "../../server/calibrations/calibrationPage.server";
+import { takeOut } from "../../server/calibrations/takeOut.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
+import { textField } from "../../server/platform/forms.server";
 import { confirmRejudging } from "../../server/results/rejudge.server";
 import { startRejudging } from "../../server/results/rejudgeRunner.server";
 import { useBench } from "../../ui/bench/useBench";
@@ -26,18 +28,27 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   loadCalibration(context.get(dbContext), params.workId, context.get(personContext));
 
-/** Confirms what a failed check means for the readings before it. */
-export async function action({ params, context }: Route.ActionArgs) {
+/** Takes it out with a reason, or confirms what a failed check means for the readings before it. */
+export async function action({ request, params, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
+  const form = await request.formData();
+  if (form.has("reason")) {
+    const reason = textField(form, "reason");
+    if (!reason) return data({ message: "Say what was wrong with it." }, { status: 422 });
+    if (reason.length > 200)
+      return data({ message: "Keep the reason under 201 characters." }, { status: 422 });
+    const { rejudging } = await takeOut(db, params.workId, reason, context.get(personContext), nowIso());
+    if (rejudging) startRejudging(rejudging);
+    return data({ message: "" });
+  }
   const work = await findWork(db, params.workId);
   if (work?.kind !== "check" || work.status !== "finished") {
     throw new Response("No such check", { status: 404 });
   }
-  const request = { kind: "check" as const, subject_id: work.id };
   const now = nowIso();
   const id = await confirmRejudging(
     db,
-    request,
+    { kind: "check", subject_id: work.id },
     "the check that followed failed",
     context.get(personContext),
     now,

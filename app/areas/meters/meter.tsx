@@ -7,6 +7,7 @@ import { Input } from "antd";
 import { lazy, Suspense, useState } from "react";
 import { data, Form, Link, useActionData, useLoaderData } from "react-router";
 import { filling, serviceKinds, serviceSchema } from "../../../core/bench/service";
+import { checkVerdict } from "../../../core/calibration/check";
 import { measurandFacts } from "../../../core/quantity/measurand";
 import {
   calibrationsOf,
@@ -239,12 +240,15 @@ function History() {
           <ul className="findings">
             {checks.map((c) => (
               <li key={c.id}>
-                <VerdictMark verdict={c.passed ? "sound" : "failed"} />
+                <VerdictMark verdict={checkVerdict(c)} />
                 <div>
                   <Link to={`/checks/${c.work_id}`}>
                     {showTime(c.at, zone, "both")}, {c.moment}
                   </Link>
                   , {measurandFacts[c.measurand].word}
+                  {c.outcome.taken_out && (
+                    <div className="limit">taken out: {c.outcome.taken_out.reason}</div>
+                  )}
                 </div>
               </li>
             ))}

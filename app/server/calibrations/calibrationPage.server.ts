@@ -4,10 +4,11 @@ import { findMeter } from "../meters/meters.server";
 import type { Person } from "../people/people.server";
 import { nowIso } from "../platform/clock.server";
 import { owedToMeter } from "../quality/overview.server";
-import { rejudgingState } from "../results/rejudgeState.server";
+import { rejudgingOf } from "../results/rejudge.server";
+import { type RejudgingState, rejudgingState } from "../results/rejudgeState.server";
 import { rulesOfVersion } from "../rules/rules.server";
 import { calibrationsOfWork, meterTrends } from "./calibrations.server";
-import { checksOfWork } from "./checks.server";
+import { type Check, checksOfWork } from "./checks.server";
 
 /** Everything the page of one calibration or check shows, open or finished. */
 export async function loadCalibration(db: Knex, workId: string, person: Person) {
@@ -29,11 +30,20 @@ export async function loadCalibration(db: Knex, workId: string, person: Person) 
     events: await calibrationEvents(db, work.id).catch(orUnreadable(work.id)),
     finished,
     checks,
-    rejudging: checks.some((c) => !c.passed && c.counts)
-      ? await rejudgingState(db, { kind: "check", subject_id: work.id })
-      : null,
+    rejudging: await rejudgingOfWork(db, work.id, checks),
     person,
   };
+}
+
+/** What becomes of the readings that a check speaks of, or that what was taken out had touched; null where there is nothing to say. */
+async function rejudgingOfWork(
+  db: Knex,
+  subject_id: string,
+  checks: readonly Check[],
+): Promise<RejudgingState | null> {
+  if (checks.some((c) => !c.passed && c.counts)) return rejudgingState(db, { kind: "check", subject_id });
+  const out = { kind: "work" as const, subject_id };
+  return (await rejudgingOf(db, out)) ? rejudgingState(db, out) : null;
 }
 
 export type LoadedCalibration = Awaited<ReturnType<typeof loadCalibration>>;

@@ -118,13 +118,38 @@ export async function calibrationAt(
     .orderBy("finished_at", "desc")
     .limit(1)
     .select(...summaryColumns);
-  const passed: { at: string } | undefined = await db("checks")
-    .where({ meter_id: meterId, measurand, passed: true, counts: true })
-    .where("at", "<=", moment)
-    .orderBy("at", "desc")
-    .first("at");
-  return (await snapshots(db, newest, () => passed?.at))[0];
+  const passed = await lastPassed(db, meterId, measurand, moment);
+  return (await snapshots(db, newest, () => passed))[0];
 }
+
+/** When a measurand of a meter last passed a check that counts, up to a moment. */
+const lastPassed = async (
+  db: Knex,
+  meterId: string,
+  measurand: Measurand,
+  moment: string,
+): Promise<string | undefined> =>
+  (
+    await db("checks")
+      .where({ meter_id: meterId, measurand, passed: true, counts: true })
+      .where("at", "<=", moment)
+      .orderBy("at", "desc")
+      .first("at")
+  )?.at;
+
+/** When a calibration was last found right, as it was known at a moment: by a check that still counts. */
+export const checkedAsKnown = async (
+  db: Knex,
+  meterId: string,
+  {
+    measurand,
+    finished_at,
+    checked_at,
+  }: Pick<CalibrationSnapshot, "measurand" | "finished_at" | "checked_at">,
+): Promise<string | null> =>
+  checked_at === null
+    ? null
+    : checkedSince(await lastPassed(db, meterId, measurand, checked_at), finished_at);
 
 /** Calibrations as a record keeps them. */
 async function snapshots(

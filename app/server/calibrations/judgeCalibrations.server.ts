@@ -7,6 +7,7 @@ import {
   calibrationEventSchema,
   calibrationFolding,
 } from "../../../core/calibration/session";
+import { isTakenOut } from "../../../core/calibration/takenOut";
 import { lotCondition } from "../../../core/stock/lot";
 import { localDate } from "../../../core/time/local";
 import { type BenchWork, type Finishing, recordId } from "../bench/benchWork.server";
@@ -74,7 +75,9 @@ export async function judgeCalibrationsAnew(
     for (const { result, verdict, findings } of judgeSession(withBottle(state, bottle, rules.zone), rules)) {
       const row = rows.find((r) => r.id === recordId(work.id, result.measurand));
       const before = row && unpack<Pick<Calibration, "result" | "findings">>(row.packed);
-      if (!row || isDeepStrictEqual(before, JSON.parse(JSON.stringify({ result, findings })))) continue;
+      // What was taken out stays out, whatever stands on its bottles.
+      if (!row || !before || isTakenOut(before.findings)) continue;
+      if (isDeepStrictEqual(before, JSON.parse(JSON.stringify({ result, findings })))) continue;
       await trx("calibrations")
         .where({ id: row.id })
         .update({ verdict, packed: pack({ result, findings }) });

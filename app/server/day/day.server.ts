@@ -1,4 +1,5 @@
 import type { Knex } from "knex";
+import { checkVerdict } from "../../../core/calibration/check";
 import { type CalibrationVerdict, type Verdict, worstVerdict } from "../../../core/judgement/finding";
 import { counted, formatNumber } from "../../../core/quantity/format";
 import { formatMeasured, type Measurand, measurandFacts } from "../../../core/quantity/measurand";
@@ -77,6 +78,8 @@ interface CheckLine {
   measurand: Measurand;
   moment: string;
   passed: number;
+  counts: number;
+  outcome: string;
 }
 interface ReadingLine {
   work_id: string;
@@ -117,7 +120,7 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
   const checks: CheckLine[] = await db("checks")
     .join("meters", "meters.id", "checks.meter_id")
     .where("at", ">=", start)
-    .select("work_id", "at", "meters.code", "measurand", "moment", "passed");
+    .select("work_id", "at", "meters.code", "measurand", "moment", "passed", "counts", "outcome");
   const readings: ReadingLine[] = await db("readings")
     // What is derived stands with what it derives from.
     .whereNot("readings.source", "derived")
@@ -158,12 +161,17 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
     })),
     ...byWork(checks).map((group) => {
       const off = group.filter((c) => !c.passed);
+      const verdict = worstVerdict(
+        group.map(({ passed, counts, outcome }) =>
+          checkVerdict({ passed: Boolean(passed), counts: Boolean(counts), outcome: JSON.parse(outcome) }),
+        ),
+      );
       return {
         id: group[0].work_id,
         at: group[0].at,
         title: `${group[0].code}, ${group[0].moment === "interim" ? "control" : `${group[0].moment} check`}`,
-        detail: off.length ? `off: ${words(off)}` : "passed",
-        verdict: off.length ? ("failed" as const) : ("sound" as const),
+        detail: verdict === "void" ? "taken out" : off.length ? `off: ${words(off)}` : "passed",
+        verdict,
         href: `/checks/${group[0].work_id}`,
       };
     }),

@@ -272,6 +272,7 @@ export const rejudgingHref = ({ kind, subject_id }: Pick<Rejudging, "kind" | "su
     check: `/checks/${subject_id}`,
     lot: `/stock/${subject_id}`,
     bottle: `/stock/${subject_id}`,
+    work: `/checks/${subject_id}`,
     service: `/rejudge/service/${subject_id}`,
     rules: "/rules",
   })[kind];

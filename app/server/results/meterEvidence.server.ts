@@ -16,7 +16,7 @@ import type { DoubtedMoment } from "../../../core/results/rules/times";
 import { duplicateRule } from "../../../core/rules/duplicateRule";
 import type { HouseRules } from "../../../core/rules/houseRules";
 import type { BenchWork } from "../bench/benchWork.server";
-import { calibrationAt } from "../calibrations/calibrations.server";
+import { calibrationAt, checkedAsKnown } from "../calibrations/calibrations.server";
 import { unpack } from "../platform/pack.server";
 import { findSite, usualAt } from "../sites/sites.server";
 import { doubtedLots } from "../stock/lotUses.server";
@@ -48,12 +48,18 @@ export async function calibrationNow(
 ) {
   if (!inForce) return null;
   const stored:
-    | (Pick<CalibrationSnapshot, "valid_until" | "verdict"> & { packed: Uint8Array; work_id: string })
+    | (Pick<CalibrationSnapshot, "valid_until" | "verdict"> & {
+        packed: Uint8Array;
+        work_id: string;
+        meter_id: string;
+      })
     | undefined = await trx("calibrations")
     .where({ id: inForce.id })
-    .first("packed", "valid_until", "verdict", "work_id");
+    .first("packed", "valid_until", "verdict", "work_id", "meter_id");
   if (!stored) return null;
   const { valid_until, verdict } = stored;
+  const checked_at = await checkedAsKnown(trx, stored.meter_id, inForce);
+  const now = { ...inForce, valid_until, verdict, checked_at };
   const { result } = unpack<{ result: MeasurandResult }>(stored.packed);
   const filled: { lot_id: string; code: string; document: string } | undefined = await trx("lot_uses")
     .join("lots", "lots.id", "lot_uses.lot_id")
@@ -68,7 +74,7 @@ export async function calibrationNow(
     const sentence = point.lot_id ? withdrawn.get(point.lot_id) : undefined;
     return sentence ? { ...point, lot_condition: "withdrawn" as const, lot_sentence: sentence } : point;
   });
-  if (!filled) return { ...inForce, valid_until, verdict, points };
+  if (!filled) return { ...now, points };
   const doubt = withdrawn.get(filled.lot_id);
   const electrolyte = {
     lot_id: filled.lot_id,
@@ -76,7 +82,7 @@ export async function calibrationNow(
     name: JSON.parse(filled.document).name as string,
     ...(doubt ? { doubt } : {}),
   };
-  return { ...inForce, valid_until, verdict, points, electrolyte };
+  return { ...now, points, electrolyte };
 }
 
 /**

@@ -221,7 +221,9 @@ export async function endKnown(
     .where("at", ">=", finished_at)
     .where((q) => {
       q.where({ passed: false, counts: true });
-      if (closingEnds) q.orWhere({ moment: "closing" });
+      // Of one that was taken out, nobody knows what it closed.
+      if (closingEnds)
+        q.orWhere((c) => c.where({ moment: "closing" }).whereNot("outcome", "like", '%"taken_out":%'));
     })
     .orderBy("at")
     .first("at");

@@ -7,15 +7,15 @@ import { rulesInForce } from "../rules/rules.server";
 import { findLot } from "../stock/lots.server";
 
 /**
- * Why readings are judged anew: a failed check, a withdrawn lot, a service in the past, new rules when asked for, or a bottle of which
- * something else is known now.
+ * Why readings are judged anew: a failed check, a withdrawn lot, a service in the past, new rules when asked for, a bottle of which
+ * something else is known now, or a calibration or a check (a work) that was taken out.
  */
-export type RejudgingKind = "check" | "lot" | "service" | "rules" | "bottle";
+export type RejudgingKind = "check" | "lot" | "service" | "rules" | "bottle" | "work";
 
 export interface Rejudging {
   id: string;
   kind: RejudgingKind;
-  /** The check's work, the lot (as the bottle is one), the service entry, or the first moment (ISO) that new rules reach back to. */
+  /** The check's work, the lot (as the bottle is one), what was taken out, the service entry, or the first moment (ISO) that new rules reach back to. */
   subject_id: string;
   /** What of the subject it is about: it may be asked for again when that has changed. */
   subject_version: string;
@@ -39,7 +39,7 @@ export type RejudgingRequest = Pick<Rejudging, "kind" | "subject_id">;
 async function subjectVersion(db: Knex, { kind, subject_id }: RejudgingRequest): Promise<string> {
   if (kind === "rules") return String((await rulesInForce(db)).version);
   if (kind === "lot") return (await findLot(db, subject_id))?.lot.withdrawn?.since ?? "";
-  if (kind === "service") return "";
+  if (kind === "service" || kind === "work") return "";
   if (kind === "bottle") return (await newestOf(db, { kind, subject_id }))?.subject_version ?? "";
   const windows: { last_good_at: string }[] = await db("checks")
     .where({ work_id: subject_id, passed: false })

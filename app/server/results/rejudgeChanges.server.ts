@@ -108,7 +108,8 @@ export async function batchesOf(db: Knex, { kind, subject_id }: RejudgingRequest
       ];
     }
     case "bottle":
-      // In small pieces, each current at once: see followBottle.
+    case "work":
+      // In small pieces, each current at once: see followBottle and followTakenOut.
       return [];
     case "rules":
       return [

@@ -14,6 +14,7 @@ import { keepSigned } from "../review/signedForm.server";
 import { rulesOfVersion } from "../rules/rules.server";
 import { splitEvidence } from "./evidenceDocument.server";
 import { followBottle } from "./followBottle.server";
+import { followTakenOut } from "./followTakenOut.server";
 import { findRejudging, type Rejudging } from "./rejudge.server";
 import {
   asChangedSource,
@@ -30,7 +31,7 @@ const newRulesOf = (db: Knex, job: Rejudging) =>
   job.kind === "rules" ? rulesOfVersion(db, job.rules_version) : Promise.resolve(null);
 
 /**
- * Does a confirmed re-judging. What is known of a bottle is followed in small pieces, each current at once. Anything else is computed in pages outside of any transaction and prepared beside the readings, so
+ * Does a confirmed re-judging. What is known of a bottle, and what was taken out, is followed in small pieces, each current at once. Anything else is computed in pages outside of any transaction and prepared beside the readings, so
  * that others go on writing; then all of it becomes current at once, with what was measured or judged in the meantime.
  * Killed at any moment, nothing or everything has changed. What is held beside the changed results follows in small pieces; a kill
  * among them leaves the rest to be taken up again. Progress runs from 0 to 1. Done already: nothing happens.
@@ -43,7 +44,12 @@ export async function runRejudging(
 ): Promise<void> {
   const job = await findRejudging(db, id);
   if (job?.status === "confirmed")
-    await (job.kind === "bottle" ? followBottle : judgeAll)(db, job, now, onProgress);
+    await (job.kind === "bottle" ? followBottle : job.kind === "work" ? followTakenOut : judgeAll)(
+      db,
+      job,
+      now,
+      onProgress,
+    );
   const done = await findRejudging(db, id);
   if (done?.status === "done") await followUp(db, done, now);
   onProgress(1);

@@ -1,4 +1,5 @@
 import type { Knex } from "knex";
+import type { CheckOutcome } from "../../../core/calibration/check";
 import { type Lot, lotSchema } from "../../../core/stock/lot";
 import { lastGoodBefore } from "../calibrations/checks.server";
 import type { Actor } from "../platform/rights.server";
@@ -33,6 +34,7 @@ async function speakAgain(
     (a, b) => Number(Boolean(b.check.passed)) - Number(Boolean(a.check.passed)),
   );
   for (const { check, lot_id } of inOrder) {
+    if ((JSON.parse(check.outcome) as CheckOutcome).taken_out) continue;
     if ((await doubtedLots(trx, [lot_id], check.at, zone)).size > 0) continue;
     const { id, work_id, meter_id, measurand, at, passed } = check;
     if (passed) {

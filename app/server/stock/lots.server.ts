@@ -2,12 +2,12 @@ import type { Knex } from "knex";
 import { ulid } from "ulid";
 import { type Lot, lotCondition, lotSchema, portionsLeft } from "../../../core/stock/lot";
 import { addDays } from "../../../core/time/zone";
-import { lastGoodBefore } from "../calibrations/checks.server";
+import { discount } from "../calibrations/discount.server";
 import { writeJournal } from "../platform/journal.server";
 import { remembered } from "../platform/remembered";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
-import { anyReadingBetween, type CheckRow, checksInDoubt } from "../results/news.server";
+import { checksInDoubt } from "../results/news.server";
 import { doubtedBy, noteEmptied } from "./lotUses.server";
 
 export interface StoredLot<L extends Lot = Lot> {
@@ -139,24 +139,12 @@ export async function changeLotIn(
   return { id, version, lot };
 }
 
-/** Checks made with a lot that is withdrawn, or with what was made from it, say nothing any more; nothing was last known to be right by them, and nothing is asked for. */
+/** Checks made with a lot that is withdrawn, or with what was made from it, say nothing any more. */
 async function discountChecks(trx: Knex, id: string): Promise<void> {
   const doubted = await doubtedBy(trx, id);
   if (!doubted) return;
   const ids = (await checksInDoubt(trx, doubted)).map(({ check }) => check.id);
-  await trx("checks").whereIn("id", ids).update({ counts: false, settled: true });
-  const failed: CheckRow[] = await trx("checks as f")
-    .join("checks as c", (on) => {
-      on.on("c.meter_id", "f.meter_id").andOn("c.measurand", "f.measurand").andOn("c.at", "f.last_good_at");
-    })
-    .whereIn("c.id", ids)
-    .where({ "c.passed": true, "f.passed": false, "f.counts": true })
-    .select("f.*");
-  for (const check of failed) {
-    const last_good_at = await lastGoodBefore(trx, check.meter_id, check.measurand, check.last_good_at);
-    const settled = !(await anyReadingBetween(trx, { ...check, last_good_at }));
-    await trx("checks").where({ id: check.id }).update({ last_good_at, settled });
-  }
+  await discount(trx, ids);
 }
 
 async function keepVersion(
