@@ -70,7 +70,7 @@ describe("the demo's twelve weeks", () => {
   });
 
   it("tell of one closing check that failed, and of readings corrected with their grade", async () => {
-    const failed = await db("checks").where({ passed: false }).select("measurand", "work_id");
+    const failed = await db("checks").where({ passed: false, counts: true }).select("measurand", "work_id");
     expect(failed.map((c) => c.measurand).sort()).toEqual(["conductivity", "ph"]);
     const job = await db("rejudgings").where({ kind: "check", subject_id: failed[0].work_id }).first();
     expect(job).toMatchObject({ status: "done", readings: 8, changed: 8 });
@@ -119,6 +119,18 @@ describe("the demo's twelve weeks", () => {
       .filter((f: { severity: string }) => f.severity !== "ok")
       .map((f: { rule: string }) => f.rule);
     expect(rules).toEqual(["calibration-verdict", "lot-expired", "outside-bracket", "normal"]);
+  });
+
+  it("tell of a control in the wrong cup, which was taken out and changed nothing", async () => {
+    const [check, ...others] = await db("checks").where({ counts: false });
+    expect(others).toEqual([]);
+    expect(JSON.parse(check.outcome).taken_out).toMatchObject({
+      by: "Idris Calloway",
+      reason: "The probe stood in the cup of pH 9.",
+    });
+    // It had passed that morning, and nothing was read since.
+    expect(await db("rejudgings").where({ kind: "work" })).toEqual([]);
+    expect(await db("calibrations").where({ valid_until: check.at })).toEqual([]);
   });
 
   it("tell of a jar whose day of delivery was written wrong, and what stood there", async () => {

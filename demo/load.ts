@@ -36,6 +36,7 @@ import {
 } from "./story";
 import { studies } from "./studies";
 import { boreholeVisit, discDay, pondVisit } from "./visits";
+import { wrongCup } from "./wrongCup";
 
 /** Generates twelve weeks of Ellerwick Ponds with the core's own simulation, through the same doors a user uses. */
 export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
@@ -67,6 +68,9 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
   const curious = seededRandom(seed + 4);
   const notes = monotonicFactory(curious);
   const looking: Hands = { db, random: curious, id: (at) => notes(Date.parse(at)) };
+  const hurried = seededRandom(seed + 5);
+  const slips = monotonicFactory(hurried);
+  const erring: Hands = { db, random: hurried, id: (at) => slips(Date.parse(at)) };
   let drifted = false;
   for (let day = -7 * weeks; day < 0; day++) {
     const date = demo.today.add(day, "day");
@@ -86,6 +90,7 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
       await nutrientRound(demo, day);
       await phosphateChecks(demo, checking, day);
     }
+    await wrongCup(demo, erring, day);
     await visits(demo, visiting, day);
     if (day >= -7 && date.day() === 3) await badDay(demo, day);
   }

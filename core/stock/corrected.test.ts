@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { certifiedTable } from "./certificates";
-import { correctionsOf, reckonedOtherwise } from "./corrected";
+import { correctionsOf, judgedOtherwise, reckonedOtherwise } from "./corrected";
 import { type Lot, lotSchema } from "./lot";
 
 const standard = (change: object = {}): Lot => {
@@ -75,6 +75,13 @@ describe("what is corrected of a lot", () => {
       "name: “Strips”, not “Nitrate strips”",
       "in it: 50 strips, not nothing said",
     ]);
+  });
+
+  it("is judged by where it is a day, or how long it keeps", () => {
+    for (const change of [{ expires_on: "2027-01-01" }, { opened_on: null }, { shelf_life_open_days: 61 }])
+      expect(judgedOtherwise(standard(), standard(change))).toBe(true);
+    for (const change of [{ name: "Other" }, { size: 250 }, { portion: 1 }, { received_on: "2026-01-02" }])
+      expect(judgedOtherwise(standard(), standard(change))).toBe(false);
   });
 
   it("is nothing where all is as it was", () => {

@@ -41,6 +41,13 @@ export function reckonedOtherwise(before: Lot, after: Lot): string[] {
   return [...new Set([...Object.keys(a), ...Object.keys(b)])].filter((fact) => !same(a[fact], b[fact]));
 }
 
+/**
+ * Whether something is corrected by which a bottle is judged when it is used: its days, how long it keeps once opened.
+ * Source: common practice. Check value: another day of expiry is, another amount is not.
+ */
+export const judgedOtherwise = (before: Lot, after: Lot): boolean =>
+  (["opened_on", "expires_on", "shelf_life_open_days"] as const).some((fact) => before[fact] !== after[fact]);
+
 const day = (date: string | null) => (date === null ? "not opened" : showDate(date));
 const count = (unit: string) => (n: number | null) =>
   n === null ? "nothing said" : `${formatOwnDigits(n)} ${unit}`;

@@ -57,6 +57,7 @@ describe("what was made wrong", () => {
 
   it.each(["check", "calibration"] as const)("is taken out with a reason: a %s", async (kind) => {
     const calibration = await calibratedPond(use.bench, ago(90));
+    await pondReading(use.bench, water, ago(60));
     const check = await checkedPond(use.bench, { ...right, ph: -17.75 }, ago(30));
     const page = kind === "check" ? `/checks/${check}` : `/calibrations/${calibration}`;
     const without = await visitor().send(page, { reason: " " });

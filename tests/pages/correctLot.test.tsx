@@ -172,7 +172,12 @@ describe("a lot that was written wrong", () => {
     expect(page.text).toContain("one piece of work was reckoned with them");
     expect(page.html).not.toContain('name="kit_scale"');
     const form = standingIn(page.html);
-    await visitor().send(`/stock/${id}/correct`, { ...form, size: "25", reason: "counted again" });
+    await visitor().send(`/stock/${id}/correct`, {
+      ...form,
+      size: "25",
+      opened_on: "",
+      reason: "counted again",
+    });
     expect(await lotOf(id)).toMatchObject({ size: 25, kit: { method: "nitrate-tube" } });
     expect(begun).toHaveLength(1);
     const following = await visitor().open(`/stock/${id}`);

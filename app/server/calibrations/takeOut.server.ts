@@ -8,6 +8,7 @@ import { writeJournal } from "../platform/journal.server";
 import { pack, unpack } from "../platform/pack.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
+import { touchedBy } from "../results/followTakenOut.server";
 import { type CheckRow, endKnown } from "../results/news.server";
 import { confirmIn } from "../results/rejudge.server";
 import { rulesInForce, rulesOfVersion } from "../rules/rules.server";
@@ -63,7 +64,7 @@ async function calibrationsOut(trx: Knex, work_id: string, out: TakenOut): Promi
     if (isTakenOut(findings)) continue;
     some = true;
     const packed = pack({ result, findings: [takenOutFinding(out), ...findings] });
-    await trx("calibrations").where({ id: row.id }).update({ verdict: "failed", packed });
+    await trx("calibrations").where({ id: row.id }).update({ verdict: "failed", trend: null, packed });
     await discountCalibration(trx, row);
   }
   return some;
@@ -71,8 +72,8 @@ async function calibrationsOut(trx: Knex, work_id: string, out: TakenOut): Promi
 
 /**
  * Takes a calibration or a check out of the record that was made wrong: another buffer stood in the cup, it was another meter. It stays to be
- * seen. A calibration counts as failed, a check says nothing, and what it had ended holds again; what was judged by it is to be judged by all
- * that is known without it, by the re-judging that is given back. Out already: nothing happens.
+ * seen. A calibration counts as failed and is no point in the life of its sensor, a check says nothing, and what it had ended holds again; what was judged by it is to be judged by all
+ * that is known without it, by the re-judging that is given back, where there is something. Out already: nothing happens.
  */
 export function takeOut(
   db: Knex,
@@ -98,6 +99,7 @@ export function takeOut(
         reason,
       },
     ]);
+    if ((await touchedBy(trx, workId)).length === 0) return {};
     const { zone } = (await rulesInForce(trx)).rules;
     const when = showTime(work.finished_at ?? work.started_at, zone, "both");
     const request = { kind: "work" as const, subject_id: workId, subject_version: "" };

@@ -175,8 +175,10 @@ describe("a calibration that was made wrong", () => {
     const work = await calibratedPh(use.bench, at(8));
     const before = await phReading(use.bench, -62, at(9));
     await out(work, 10, "The probe of the other meter was in it.");
-    const calibration = await db("calibrations").where({ work_id: work }).first("verdict");
-    expect(calibration.verdict).toBe("failed");
+    expect(await db("calibrations").where({ work_id: work }).first("verdict", "trend")).toEqual({
+      verdict: "failed",
+      trend: null,
+    });
     expect(await read(before)).toMatchObject({
       verdict: "held",
       said: expect.arrayContaining(["calibration-verdict"]),

@@ -16,7 +16,7 @@ async function readingsAfterPassed(db: Knex, { meter_id, measurand, at }: CheckR
 }
 
 /** The readings that a check or a calibration that was taken out has touched, oldest first. */
-async function touchedBy(db: Knex, workId: string): Promise<string[]> {
+export async function touchedBy(db: Knex, workId: string): Promise<string[]> {
   const ids = new Set<string>();
   const checks: CheckRow[] = await db("checks").where({ work_id: workId }).orderBy("id");
   for (const check of checks) {

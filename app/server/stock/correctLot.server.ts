@@ -1,5 +1,5 @@
 import type { Knex } from "knex";
-import { correctionsOf, reckonedOtherwise } from "../../../core/stock/corrected";
+import { correctionsOf, judgedOtherwise, reckonedOtherwise } from "../../../core/stock/corrected";
 import { type Lot, lotSchema } from "../../../core/stock/lot";
 import { rawEvents } from "../bench/eventStore.server";
 import { type FieldErrors, fieldErrors, NumberFields, textField } from "../platform/forms.server";
@@ -137,7 +137,8 @@ export async function correctLot(
     const after = await changeLotIn(trx, id, () => read, actor.id, now, `${reason} (${said})`);
     if (!after) return {};
     await countAnew(trx, id, stored.lot, after.lot);
-    if (!(await trx("lot_uses").where({ lot_id: id }).first("work_id"))) return {};
+    const used = await trx("lot_uses").where({ lot_id: id }).first("work_id");
+    if (!used || !judgedOtherwise(stored.lot, after.lot)) return {};
     const request = {
       kind: "bottle" as const,
       subject_id: id,

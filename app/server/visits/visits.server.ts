@@ -130,7 +130,9 @@ function checksOwed(db: Knex, visitId: string): Promise<{ meter_id: string; code
   return db
     .from(used)
     .join("meters", "meters.id", "used.meter_id")
-    .whereNotExists(db("checks").whereRaw("checks.meter_id = used.meter_id and checks.at >= used.last"))
+    .whereNotExists(
+      db("checks").whereRaw("checks.meter_id = used.meter_id and checks.counts and checks.at >= used.last"),
+    )
     .whereNotExists(
       db("calibrations").whereRaw(
         "calibrations.meter_id = used.meter_id and calibrations.finished_at >= used.last",
