@@ -236,14 +236,16 @@ function MeasurandSheet({
           </InBrowser>
         </div>
       )}
-      <PointsTable points={result.points} />
-      <Neighbours
-        points={result.points}
-        piecewise={coefficients.kind === "ph" && coefficients.segments !== null}
-      />
-      {calibration.verdict !== "failed" && (
-        <p className="quiet small">Valid until {showTime(calibration.valid_until, zone, "both")}.</p>
-      )}
+      <div className="stack close">
+        <PointsTable points={result.points} />
+        <Neighbours
+          points={result.points}
+          piecewise={coefficients.kind === "ph" && coefficients.segments !== null}
+        />
+        {calibration.verdict !== "failed" && (
+          <p className="quiet small">Valid until {showTime(calibration.valid_until, zone, "both")}.</p>
+        )}
+      </div>
     </section>
   );
 }
@@ -261,7 +263,7 @@ function Neighbours({ points, piecewise }: { points: readonly CalibrationPoint[]
   );
   if (!fit.ok) return null;
   return (
-    <p className="quiet small" style={{ marginTop: 10 }}>
+    <p className="quiet small">
       Between neighbours:{" "}
       {fit.value.segments.map((s) => (
         <span key={s.low_ph} className="m nowrap">
@@ -296,9 +298,17 @@ export function PointsTable({ points }: { points: readonly CalibrationPoint[] })
               p.measurand === "ph" ? 3 : facts.decimals + (p.measurand === "conductivity" ? 1 : 0);
             return (
               <tr key={p.station}>
-                <td className="nowrap">
-                  {stationName(p)}
-                  {p.standard ? ` · ${p.standard.code}` : ""}
+                <td>
+                  <span className="nowrap">
+                    {stationName(p)}
+                    {p.standard ? " ·" : ""}
+                  </span>
+                  {p.standard && (
+                    <>
+                      {" "}
+                      <span className="nowrap">{p.standard.code}</span>
+                    </>
+                  )}
                   {p.role === "check" && p.measurand === "ph" ? " check" : ""}
                 </td>
                 <td className="r nowrap">{formatNumber(p.true_value, digits)}</td>
