@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { noteFailure } from "../../app/server/results/rejudge.server";
 import * as runner from "../../app/server/results/rejudgeRunner.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { calibratedPond, checkedPond, pondReading } from "../../app/server/testing/testBench";
@@ -80,6 +81,24 @@ describe("what was made wrong", () => {
     // Pressed twice, nothing more is begun.
     await visitor().send(page, { reason: "Another buffer stood in the cup." });
     expect(begun).toHaveLength(1);
+  });
+
+  it("is followed once more where that failed, and nothing else is asked by the same button", async () => {
+    const calibration = await calibratedPond(use.bench, ago(90));
+    await pondReading(use.bench, water, ago(60));
+    const check = await checkedPond(use.bench, { ...right, ph: -17.75 }, ago(30));
+    for (const page of [`/checks/${check}`, `/calibrations/${calibration}`]) {
+      await visitor().send(page, { reason: "Another buffer stood in the cup." });
+      await noteFailure(use.bench.db, begun.at(-1) ?? "", "The disk was full.");
+      expect((await visitor().open(page)).text).toContain(
+        "not all have followed The disk was full. Try again",
+      );
+      await visitor().send(page, { do: "rejudge" });
+      expect((await visitor().open(page)).text).toContain("Re-judging the readings …");
+    }
+    const [checked, calibrated] = [begun.slice(0, 2), begun.slice(2)];
+    expect([new Set(checked).size, new Set(calibrated).size]).toEqual([1, 1]);
+    expect(await use.bench.db("rejudgings").distinct("kind").pluck("kind")).toEqual(["work"]);
   });
 
   it("is something that was made", async () => {

@@ -11,7 +11,7 @@ import { loadCalibration } from "../../server/calibrations/calibrationPage.serve
 import { takeOut } from "../../server/calibrations/takeOut.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { textField } from "../../server/platform/forms.server";
-import { confirmRejudging } from "../../server/results/rejudge.server";
+import { confirmRejudging, rejudgingOf } from "../../server/results/rejudge.server";
 import { startRejudging } from "../../server/results/rejudgeRunner.server";
 import { useBench } from "../../ui/bench/useBench";
 import type { Route } from "./+types/calibration";
@@ -28,7 +28,7 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   loadCalibration(context.get(dbContext), params.workId, context.get(personContext));
 
-/** Takes it out with a reason, or confirms what a failed check means for the readings before it. */
+/** Takes it out with a reason, tries again what follows of that, or confirms what a failed check means for the readings before it. */
 export async function action({ request, params, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
   const form = await request.formData();
@@ -41,11 +41,17 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     if (rejudging) startRejudging(rejudging);
     return data({ message: "" });
   }
+  const now = nowIso();
+  const out = { kind: "work" as const, subject_id: params.workId };
+  const failed = await rejudgingOf(db, out);
+  if (failed) {
+    startRejudging(await confirmRejudging(db, out, failed.cause, context.get(personContext), now));
+    return redirect(`/checks/${params.workId}`);
+  }
   const work = await findWork(db, params.workId);
   if (work?.kind !== "check" || work.status !== "finished") {
     throw new Response("No such check", { status: 404 });
   }
-  const now = nowIso();
   const id = await confirmRejudging(
     db,
     { kind: "check", subject_id: work.id },

@@ -14,11 +14,16 @@ import { noteEmptied } from "./lotUses.server";
 /** Pieces of work that are under way and may have been begun with a bottle. */
 const underWay = ["calibration", "check", "analysis", "preparation", "standardisation"];
 
+/** So many of them are looked at, the newest first: what was begun long ago and never ended keeps what it was begun with. */
+const lookedAt = 200;
+
 /** Whether something that is under way was begun with a lot: what it was begun with is kept with it. */
 async function inHandNow(db: Knex, id: string): Promise<boolean> {
   const open: string[] = await db("bench_work")
     .where({ status: "open" })
     .whereIn("kind", underWay)
+    .orderBy("started_at", "desc")
+    .limit(lookedAt)
     .pluck("id");
   return JSON.stringify([...(await rawEvents(db, open)).values()]).includes(id);
 }
@@ -57,7 +62,7 @@ export async function whyFixed(db: Knex, id: string): Promise<string | null> {
 }
 
 /** What a form says a lot should be: all of it, where its value may be corrected, or what stands beside the value. */
-function asCorrected(form: FormData, { lot }: StoredLot): Lot | FieldErrors {
+function asCorrected(form: FormData, { lot }: StoredLot): { lot: Lot } | { errors: FieldErrors } {
   const kept = {
     withdrawn: lot.withdrawn,
     discarded: lot.discarded,
@@ -68,17 +73,14 @@ function asCorrected(form: FormData, { lot }: StoredLot): Lot | FieldErrors {
   const whole = textField(form, "kind") !== "";
   if (whole) {
     const parsed = lotFromForm(form);
-    return parsed.success ? { ...parsed.data, ...kept } : fieldErrors(parsed.error);
+    return parsed.success ? { lot: { ...parsed.data, ...kept } } : { errors: fieldErrors(parsed.error) };
   }
   const numbers = new NumberFields(form);
   const facts = bottleFacts(form, numbers, "table" in lot);
   const named = textField(form, "name");
   const parsed = numbers.parse(lotSchema, { ...lot, ...facts, ...(named ? { name: named } : {}) });
-  return parsed.success ? (parsed.data as Lot) : fieldErrors(parsed.error);
+  return parsed.success ? { lot: parsed.data as Lot } : { errors: fieldErrors(parsed.error) };
 }
-
-const isLot = (read: Lot | FieldErrors): read is Lot =>
-  typeof read.kind === "string" && "received_on" in read && "hazards" in read;
 
 /** What one use of it took was written wrong: what was taken of it is counted anew. */
 async function countAnew(trx: Knex, id: string, before: Lot, after: Lot): Promise<void> {
@@ -118,23 +120,24 @@ export async function correctLot(
     const stored = await findLot(trx, id);
     if (!stored) throw new Response("No such lot", { status: 404 });
     const read = asCorrected(form, stored);
-    const errors: FieldErrors = isLot(read) ? daysToCome(read, today) : { ...read };
+    const errors: FieldErrors = "lot" in read ? daysToCome(read.lot, today) : { ...read.errors };
     if (!reason) errors.reason = "Say how it came to be written wrong.";
     if (reason.length > 200) errors.reason = "Keep it under 201 characters.";
     if (textField(form, "version") !== String(stored.version))
       errors[""] =
         `This lot was changed since you opened the page (it is version ${stored.version} now). Look at it again.`;
-    if (!isLot(read)) return { errors };
-    const otherwise = reckonedOtherwise(stored.lot, read);
+    if (!("lot" in read)) return { errors };
+    const { lot } = read;
+    const otherwise = reckonedOtherwise(stored.lot, lot);
     const fixed = otherwise.length ? await whyFixed(trx, id) : null;
     if (fixed) errors[""] = fixed;
-    if (read.code !== stored.lot.code && (await trx("lots").where({ code: read.code }).first("id")))
-      errors.code = `There is a lot ${read.code} already.`;
+    if (lot.code !== stored.lot.code && (await trx("lots").where({ code: lot.code }).first("id")))
+      errors.code = `There is a lot ${lot.code} already.`;
     if (Object.keys(errors).length) return { errors };
-    const corrections = correctionsOf(stored.lot, read);
+    const corrections = correctionsOf(stored.lot, lot);
     if (corrections.length === 0) return {};
     const said = corrections.join("; ");
-    const after = await changeLotIn(trx, id, () => read, actor.id, now, `${reason} (${said})`);
+    const after = await changeLotIn(trx, id, () => lot, actor.id, now, `${reason} (${said})`);
     if (!after) return {};
     await countAnew(trx, id, stored.lot, after.lot);
     const used = await trx("lot_uses").where({ lot_id: id }).first("work_id");
