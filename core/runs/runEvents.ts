@@ -67,6 +67,8 @@ const startedSchema = eventBaseSchema.extend({
   curve: z.array(curveStandardSchema).min(3).max(20).nullable().default(null),
   /** Whether the curve stood already: its standards were read for an earlier run of the shift. */
   curve_stood: z.boolean().default(false),
+  /** When its standards were read, where that was for an earlier run. */
+  curve_drawn_at: z.iso.datetime().optional(),
   /** About what is to be expected, in the unit of the result: when to slow down. */
   expected: z.number().nullable(),
   duplicates: duplicateRuleSchema,

@@ -1,4 +1,4 @@
-import { beforeEach, describe, expect, it } from "vitest";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { confirmRejudging } from "../../app/server/results/rejudge.server";
 import { previewRejudging } from "../../app/server/results/rejudgeChanges.server";
 import { runRejudging } from "../../app/server/results/rejudgeRun.server";
@@ -33,6 +33,10 @@ beforeEach(async () => {
   });
   await makeSolution(hands.bench, "nitrate-stock", { "from-salt": "KNO3-1" }, "NS-1");
   await makeSolution(hands.bench, "nitrate-working", { "from-stock": "NS-1", volume_ml: "100" }, "NW-1");
+});
+
+afterEach(() => {
+  vi.useRealTimers();
 });
 
 describe("a nitrate result by a curve of the day", () => {
@@ -70,6 +74,25 @@ describe("a nitrate result by a curve of the day", () => {
     await byCurve({ curve: `${curve}\n1.5 0.63`, "lot-standard": "NW-1" }, 2 * hour);
     expect(await used()).toBe(80);
     expect(await hands.bench.db("lot_uses").where({ slot: "standard" })).toHaveLength(3);
+  });
+
+  it("serves one shift from when it was drawn, however many runs were read by it since", async () => {
+    const morning = Date.parse("2026-04-12T08:00:00.000Z");
+    const at = (hours: number) => vi.useFakeTimers({ now: morning + hours * hour, toFake: ["Date"] });
+    at(0);
+    await byCurve({ curve, "lot-standard": "NW-1" });
+    at(10);
+    expect((await visitor().open("/runs/new/nitrate-curve")).text).toContain("0.5 0.213");
+    const stood = await byCurve({ curve, "lot-standard": "NW-1" });
+    expect(stood.started).toMatchObject({ curve_stood: true, curve_drawn_at: "2026-04-12T08:00:00.000Z" });
+    at(13);
+    expect((await visitor().open("/runs/new/nitrate-curve")).text).not.toContain("0.5 0.213");
+    // A page that has been open since the morning sends it all the same.
+    const late = byCurve({ curve, "lot-standard": "NW-1" });
+    await expect(late).rejects.toThrow("These are the readings of 12 Apr, 08:00. A curve serves one shift");
+    const again = await byCurve({ curve: `${curve}\n1.5 0.631`, "lot-standard": "NW-1" });
+    expect(again.started).toMatchObject({ curve_stood: false });
+    expect(again.started.curve_drawn_at).toBeUndefined();
   });
 
   it("is qualified while nobody says what its standards were made from", async () => {

@@ -1,4 +1,5 @@
 import { localDate } from "../../../core/time/local";
+import { showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
 import { CollectedField } from "../../ui/CollectedField";
 import { useSending } from "../../ui/useSending";
@@ -10,7 +11,7 @@ import { ulid } from "ulid";
 import { z } from "zod";
 import { resultKinds } from "../../../core/bench/resultKinds";
 import { namedMaterials } from "../../../core/methods/methodWords";
-import { isSameCurve } from "../../../core/runs/techniques/dayCurve";
+import { curveServes, isSameCurve } from "../../../core/runs/techniques/dayCurve";
 import { wasteWords } from "../../../core/stock/wasteStreams";
 import { findWork, startRefusal } from "../../server/bench/bench.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
@@ -51,10 +52,12 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
   // A test of a plan has the id of its run already: it is begun once, from wherever.
   const planned = z.ulid().safeParse(query.get("work")).data;
   if (planned && (await findWork(db, planned))) throw redirect(`/runs/${planned}`);
+  const onBench = await lastOnBench(db, stored.method.id);
   return {
     method: stored.method,
     sites: (await listSites(db)).map(({ id, name }) => ({ id, name })),
-    ...(await lastOnBench(db, stored.method.id)),
+    lots: onBench.lots,
+    curve: onBench.drawn_at && curveServes(onBench.drawn_at, now) ? onBench.curve : [],
     bottles: await bottlesFor(db, stored.method, today),
     today,
     checks: {
@@ -118,6 +121,12 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   if (!parsed.success || !site || Object.keys(errors).length) return data({ errors, said }, { status: 422 });
   const { work, event, sample, temperature, dilution, dilutes, strength, blank, table, curve, collected } =
     parsed.data;
+  const known = await lastOnBench(db, method.id);
+  const stood = isSameCurve(curve, known.curve) ? known.drawn_at : null;
+  if (stood && !curveServes(stood, now)) {
+    const sentence = `These are the readings of ${showTime(stood, rules.zone, "both")}. A curve serves one shift: read the standards again.`;
+    return data({ errors: { curve: sentence }, said }, { status: 422 });
+  }
   const actor = context.get(personContext);
   const refused = await startRun(
     db,
@@ -137,7 +146,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       blank_ml: blank,
       table,
       curve,
-      curve_stood: isSameCurve(curve, (await lastOnBench(db, method.id)).curve),
+      curve_drawn_at: stood ?? undefined,
       collected_at: collected,
       subject: vessel.subject,
     },

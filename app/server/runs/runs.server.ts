@@ -39,8 +39,8 @@ export interface RunChoices {
   table?: { division: number; value: number }[] | null;
   /** The standards of the day, of a photometer with a curve. */
   curve?: DayStandard[] | null;
-  /** Whether its standards were read for an earlier run of the shift. */
-  curve_stood?: boolean;
+  /** When its standards were read, where that was for an earlier run of the shift. */
+  curve_drawn_at?: string | undefined;
   /** What is in the vessel; the sample, where nothing is said. */
   subject?: Subject;
 }
@@ -70,7 +70,7 @@ export async function startRun(
     kit: choices.kit ?? null,
     table: choices.table ?? null,
     curve: choices.curve ?? null,
-    curve_stood: choices.curve_stood ?? false,
+    curve_stood: choices.curve_drawn_at !== undefined,
     subject: choices.subject ?? { kind: "sample" },
     collected_at: choices.collected_at ?? null,
     expected: await lastValue(db, site.id, method.result),
@@ -106,24 +106,20 @@ const lastValue = async (db: Knex, siteId: string, result: MethodResult): Promis
       .first("value")
   )?.value ?? null;
 
-/** A curve of the day serves one shift; a shift may go past midnight. */
-const CURVE_SERVES_MS = 12 * 3_600_000;
-
-/** What stands on the bench since the newest run of a method: its bottles, and the curve if it was drawn this shift. */
+/** What stands on the bench since the newest run of a method: its bottles, and its curve with the moment at which that was drawn. */
 export async function lastOnBench(
   db: Knex,
   methodId: string,
-): Promise<{ lots: RunLot[]; curve: DayStandard[] }> {
+): Promise<{ lots: RunLot[]; curve: DayStandard[]; drawn_at: string | null }> {
   const newest: { id: string } | undefined = await db("bench_work")
     .where({ kind: "analysis", method_id: methodId })
     .orderBy("started_at", "desc")
     .first("id");
   const [first] = (newest && (await rawEvents(db, [newest.id])).get(newest.id)) ?? [];
   const read = runEventSchema.safeParse(first);
-  if (!read.success || read.data.type !== "started") return { lots: [], curve: [] };
-  const started = read.data;
-  const fresh = nowMs() - Date.parse(started.at) < CURVE_SERVES_MS;
-  return { lots: started.lots, curve: (fresh && started.curve) || [] };
+  if (!read.success || read.data.type !== "started") return { lots: [], curve: [], drawn_at: null };
+  const { lots, curve, curve_drawn_at, at } = read.data;
+  return { lots, curve: curve ?? [], drawn_at: curve ? (curve_drawn_at ?? at) : null };
 }
 
 /** Everything the page of one run shows, open or finished. */

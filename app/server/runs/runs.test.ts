@@ -139,7 +139,7 @@ describe("a run of a method", () => {
     await start("phosphate-photometer");
     const last = (id: string) => lastOnBench(hands.bench.db, id);
     expect((await last("phosphate-photometer")).lots.map((l) => l.code)).toEqual(["L-1"]);
-    expect(await last("oxygen-drops")).toEqual({ lots: [], curve: [] });
+    expect(await last("oxygen-drops")).toEqual({ lots: [], curve: [], drawn_at: null });
   });
 
   it("is judged anew by new house rules when somebody asks", async () => {

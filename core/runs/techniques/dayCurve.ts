@@ -44,6 +44,16 @@ export const isSameCurve = (a: readonly DayStandard[] | null, b: readonly DaySta
   a.length === b.length &&
   a.every((s, i) => s.concentration === b[i]?.concentration && s.signal === b[i]?.signal);
 
+/** A curve of the day serves one shift; a shift may go past midnight. */
+const serves_ms = 12 * 3_600_000;
+
+/**
+ * Whether a curve that was drawn at a moment still serves at another (ISO, UTC), however many runs were read by it meanwhile.
+ * Source: common practice (a curve of the day). Check value: one of 20:00 serves at 7:00, one of 8:00 does not at 21:00.
+ */
+export const curveServes = (drawn_at: string, at: string): boolean =>
+  Date.parse(at) - Date.parse(drawn_at) < serves_ms;
+
 /** Dilution with good glass does not make a standard stronger; its own rounding may. */
 const ROUNDING = 1.005;
 
