@@ -37,7 +37,14 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     if (!reason) return data({ message: "Say what was wrong with it." }, { status: 422 });
     if (reason.length > 200)
       return data({ message: "Keep the reason under 201 characters." }, { status: 422 });
-    const { rejudging } = await takeOut(db, params.workId, reason, context.get(personContext), nowIso());
+    const { refused, rejudging } = await takeOut(
+      db,
+      params.workId,
+      reason,
+      context.get(personContext),
+      nowIso(),
+    );
+    if (refused) return data({ message: refused }, { status: 422 });
     if (rejudging) startRejudging(rejudging);
     return data({ message: "" });
   }

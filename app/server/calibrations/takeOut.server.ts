@@ -72,8 +72,9 @@ async function calibrationsOut(trx: Knex, work_id: string, out: TakenOut): Promi
 
 /**
  * Takes a calibration or a check out of the record that was made wrong: another buffer stood in the cup, it was another meter. It stays to be
- * seen. A calibration counts as failed and is no point in the life of its sensor, a check says nothing, and what it had ended holds again; what was judged by it is to be judged by all
- * that is known without it, by the re-judging that is given back, where there is something. Out already: nothing happens.
+ * seen. A calibration counts as failed and is no point in the life of its sensor, a check says nothing, and what it had ended holds again; what
+ * was judged by it is to be judged by all that is known without it, by the re-judging that is given back, where there is something. Answers
+ * with a sentence where it cannot be. Out already: nothing happens.
  */
 export function takeOut(
   db: Knex,
@@ -81,11 +82,17 @@ export function takeOut(
   reason: string,
   actor: Actor & { name: string },
   now: string,
-): Promise<{ rejudging?: string }> {
+): Promise<{ refused?: string; rejudging?: string }> {
   return write(db, actor, "void", async (trx) => {
     const work = await findWork(trx, workId);
     if (work?.status !== "finished" || (work.kind !== "check" && work.kind !== "calibration"))
       throw new Response("No such calibration", { status: 404 });
+    // What is being judged by it would become current afterwards.
+    const ofCheck = { kind: "check", subject_id: workId, status: "confirmed" };
+    if (await trx("rejudgings").where(ofCheck).first("id"))
+      return {
+        refused: "What it speaks of is being judged anew. Wait until that is done, then take it out.",
+      };
     const out = { at: now, by: actor.name, reason };
     const some =
       work.kind === "check" ? await checksOut(trx, workId, out) : await calibrationsOut(trx, workId, out);

@@ -144,6 +144,21 @@ describe("a check that was made wrong", () => {
     });
   });
 
+  it("waits while what it speaks of is being judged", async () => {
+    const { db, person } = use.bench;
+    await calibratedPond(use.bench, at(8));
+    await pondReading(use.bench, water, at(9));
+    const check = await checkedPond(use.bench, { ...right, ph: -17.75 }, at(12), "interim");
+    const request = { kind: "check" as const, subject_id: check };
+    const job = await confirmRejudging(db, request, "it failed", person, at(13));
+    const { refused } = await takeOut(db, check, "The wrong cup.", person, at(13));
+    expect(refused).toContain("Wait until that is done");
+    expect(await checkOf(check)).toMatchObject({ counts: 1 });
+    await runRejudging(db, job, at(13));
+    await out(check, 14);
+    expect(await checkOf(check)).toMatchObject({ counts: 0 });
+  });
+
   it("does not close an outing", async () => {
     const { db, person } = use.bench;
     const calibration = { ...defaultHouseRules.calibration, interval: "outing" as const };
