@@ -50,9 +50,9 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   }
   const now = nowIso();
   const out = { kind: "work" as const, subject_id: params.workId };
-  const failed = await rejudgingOf(db, out);
-  if (failed) {
-    startRejudging(await confirmRejudging(db, out, failed.cause, context.get(personContext), now));
+  const following = await rejudgingOf(db, out);
+  if (following) {
+    startRejudging(await confirmRejudging(db, out, following.cause, context.get(personContext), now));
     return redirect(`/checks/${params.workId}`);
   }
   const work = await findWork(db, params.workId);

@@ -56,12 +56,16 @@ async function asKnown(
   evidence: AnyEvidence,
   usedAt: string | undefined,
   zone: string,
+  calibrations: Map<string, Awaited<ReturnType<typeof calibrationNow>>>,
 ): Promise<AnyEvidence> {
   if (!("source" in evidence)) {
     const { calibration } = evidence;
-    return calibration
-      ? { ...evidence, calibration: await calibrationNow(trx, calibration, { zone }) }
-      : evidence;
+    if (!calibration) return evidence;
+    // Readings of one calibration follow each other: it is looked up once for those of a piece.
+    const key = `${calibration.id} ${calibration.checked_at}`;
+    const known = calibrations.get(key) ?? (await calibrationNow(trx, calibration, { zone }));
+    calibrations.set(key, known);
+    return { ...evidence, calibration: known };
   }
   if (evidence.source !== "analysis") return evidence;
   const stored = await lotsOfIds(
@@ -114,10 +118,11 @@ async function judgeCorrected(
     .select("work_id", "at");
   const usedAt = new Map(uses.map((u) => [u.work_id, u.at]));
   const judge = async (trx: Knex.Transaction, some: string[]) => {
+    const calibrations = new Map();
     const changed = await judgeAnew(
       trx,
       some,
-      (evidence, { work_id }) => asKnown(trx, evidence, usedAt.get(work_id), zone),
+      (evidence, { work_id }) => asKnown(trx, evidence, usedAt.get(work_id), zone, calibrations),
       cause,
       finishing,
     );

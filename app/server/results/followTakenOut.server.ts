@@ -15,7 +15,7 @@ async function readingsAfterPassed(db: Knex, { meter_id, measurand, at }: CheckR
   return after.pluck("id");
 }
 
-/** The readings that a check or a calibration that was taken out has touched, oldest first. */
+/** The readings that a check or a calibration that was taken out has touched, by their ids. */
 export async function touchedBy(db: Knex, workId: string): Promise<string[]> {
   const ids = new Set<string>();
   const checks: CheckRow[] = await db("checks").where({ work_id: workId }).orderBy("id");
