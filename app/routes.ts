@@ -7,6 +7,7 @@ export default [
     route("meters", "areas/meters/meters.tsx"),
     route("meters/new", "areas/meters/newMeter.tsx"),
     route("meters/:meterId", "areas/meters/meter.tsx"),
+    route("services/:serviceId", "areas/meters/service.tsx"),
     route("meters/:meterId/calibrate", "areas/calibration/startCalibration.tsx"),
     route("meters/:meterId/check", "areas/calibration/startCalibration.tsx", { id: "start-check" }),
     route("calibrations/:workId", "areas/calibration/calibration.tsx"),
@@ -75,7 +76,6 @@ export default [
     route("keys", "areas/people/keys.tsx"),
     route("me", "areas/people/me.tsx"),
     route("unreadable/:workId", "areas/unreadable/unreadable.tsx"),
-    route("rejudge/service/:serviceId", "areas/rejudge/service.tsx"),
   ]),
   layout("areas/shell/plain.tsx", [
     route("sign-in", "areas/people/signIn.tsx"),

@@ -8,6 +8,7 @@ import { findDevice, memoryAt } from "../app/server/devices/devices.server";
 import { openDatabase } from "../app/server/platform/engine.server";
 import { unpack } from "../app/server/platform/pack.server";
 import { loadAlong } from "../app/server/sites/alongWater.server";
+import { lotHistory } from "../app/server/stock/lots.server";
 import { openTestDatabase } from "../app/server/testing/testDatabase";
 import { sensorTrend } from "../core/calibration/validity";
 import { seededRandom } from "../core/quantity/random";
@@ -131,6 +132,28 @@ describe("the demo's twelve weeks", () => {
     // It had passed that morning, and nothing was read since.
     expect(await db("rejudgings").where({ kind: "work" })).toEqual([]);
     expect(await db("calibrations").where({ valid_until: check.at })).toEqual([]);
+  });
+
+  it("tell of a membrane that was none and of the wrong pipette, which were taken out and changed nothing", async () => {
+    const out = await db("service_log").whereNotNull("taken_out").select("kind", "done_at", "sensor_id");
+    expect(out).toMatchObject([{ kind: "membrane-changed" }]);
+    const { id } = await db("meters").where({ code: "M-1" }).first("id");
+    const retired = await db("sensors")
+      .where({ meter_id: id, measurand: "oxygen" })
+      .orderBy("id")
+      .pluck("retired_on");
+    expect(retired).toEqual([null, expect.any(String)]);
+    expect(await db("calibrations").where({ sensor_id: out[0].sensor_id })).toEqual([]);
+    const strengths = await lotHistory(db, (await db("lots").where({ code: "TS-23" }).first("id")).id);
+    const words = strengths.map((v) => v.reason).filter((reason) => reason.includes("standardis"));
+    // The newest first: with the right pipette, as it was, with the wrong one.
+    expect(words).toEqual([
+      expect.stringMatching(/^standardised against IO-3: 0\.0248\d+ ± 0\.0000\d+ N$/),
+      expect.stringMatching(/^the standardisation of .* was taken out: It was the pipette of 10 mL\.$/),
+      expect.stringMatching(/^standardised against IO-3: 0\.0497\d* ± 0\.000\d+ N$/),
+    ]);
+    const touched = await db("readings").where("findings", "like", "%titrant-strength%");
+    expect(touched).toEqual([]);
   });
 
   it("tell of a jar whose day of delivery was written wrong, and what stood there", async () => {

@@ -17,6 +17,7 @@ import { prepareSolutions } from "./preparations";
 import { deliveryNote, reviewBefore, slipOfThePen } from "./reviews";
 import { nextRound, walkedUp } from "./rounds";
 import { setTheBench, setTheScene } from "./scene";
+import { hurriedDay } from "./slips";
 import { keepSolutions } from "./solutions";
 import {
   type Counts,
@@ -36,7 +37,6 @@ import {
 } from "./story";
 import { studies } from "./studies";
 import { boreholeVisit, discDay, pondVisit } from "./visits";
-import { wrongCup } from "./wrongCup";
 
 /** Generates twelve weeks of Ellerwick Ponds with the core's own simulation, through the same doors a user uses. */
 export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
@@ -79,7 +79,7 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
     await deliveryNote(demo, day);
     if (day === -7 * weeks + 2) await oldNotebook(demo, date.hour(16).toISOString());
     if (day === -20) await noticeBoard(demo, date.hour(15).toISOString());
-    await prepareSolutions(demo, making, day);
+    await prepareSolutions(demo, making, day, erring);
     if (day === -13) await keepSolutions(demo, making, date.hour(14).minute(30).toISOString());
     await studies(demo, looking, day);
     if (!testingDays.includes(date.day())) continue;
@@ -90,7 +90,7 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
       await nutrientRound(demo, day);
       await phosphateChecks(demo, checking, day);
     }
-    await wrongCup(demo, erring, day);
+    await hurriedDay(demo, erring, day);
     await visits(demo, visiting, day);
     if (day >= -7 && date.day() === 3) await badDay(demo, day);
   }

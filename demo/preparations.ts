@@ -5,6 +5,7 @@ import { findRecipe } from "../app/server/stock/recipes.server";
 import {
   standardNamed,
   startStandardisation,
+  takeStandardisationOut,
   titrantToStandardise,
 } from "../app/server/stock/standardisations.server";
 import { replay } from "../core/bench/event";
@@ -64,11 +65,14 @@ const made: { recipe: string; day: number; volume_ml: number; from: string; code
   ];
 
 /** The thiosulfate of the house is held against the iodate on the day both were made, and titrated with soon after. */
-const standardised = { day: -6, titrant: "TS-23", standard: "IO-3", took_ml: [20.11, 20.13, 20.1] };
+const standardised = { day: -6, titrant: "TS-23", standard: "IO-3" };
+/** At two with the wrong pipette, which is seen when the strength comes out double; an hour later with the right one. */
+const wrongly = { hour: 14, minute: 0, took_ml: [10.06, 10.05, 10.07] };
+const rightly = { hour: 15, minute: 5, took_ml: [20.11, 20.13, 20.1] };
 const titrated = { day: -4, site: 4, took_ml: 6.4 };
 
 /** Makes the solutions of a day through the same doors a person uses; by chances of their own. */
-export async function prepareSolutions(demo: Demo, hands: Hands, day: number): Promise<void> {
+export async function prepareSolutions(demo: Demo, hands: Hands, day: number, hurried: Hands): Promise<void> {
   const by = must(demo.people[0]);
   for (const one of made.filter((m) => m.day === day)) {
     const { recipe } = must(await findRecipe(demo.db, one.recipe));
@@ -124,7 +128,14 @@ export async function prepareSolutions(demo: Demo, hands: Hands, day: number): P
     const posted = await postEvents(demo.db, by, work_id, events.slice(1), end);
     if (posted.refused) throw new Error(posted.refused.message);
   }
-  if (day === standardised.day) await standardiseTitrant(demo, hands);
+  if (day === standardised.day) {
+    const wrong = await standardiseTitrant(demo, hurried, wrongly);
+    const at = wrong.end.add(6, "minute").toISOString();
+    await takeStandardisationOut(demo.db, wrong.id, "It was the pipette of 10 mL.", by, at);
+    await standardiseTitrant(demo, hands, rightly);
+    const [strong] = await lotsOfCodes(demo.db, [standardised.titrant]);
+    demo.supplies.unshift(must(strong) as StoredLot<SupplyLot>);
+  }
   if (day === titrated.day) {
     const begin = demo.today.add(day, "day").hour(15).minute(10);
     await runMethod({ ...demo, id: hands.id }, begin, {
@@ -140,9 +151,13 @@ export async function prepareSolutions(demo: Demo, hands: Hands, day: number): P
 }
 
 /** Holds the titrant against its standard, portion by portion; from then on it is the one that is taken. */
-async function standardiseTitrant(demo: Demo, hands: Hands): Promise<void> {
+async function standardiseTitrant(
+  demo: Demo,
+  hands: Hands,
+  { hour, minute, took_ml }: typeof rightly,
+): Promise<{ id: string; end: Demo["today"] }> {
   const by = must(demo.people[0]);
-  let clock = demo.today.add(standardised.day, "day").hour(15).minute(5);
+  let clock = demo.today.add(standardised.day, "day").hour(hour).minute(minute);
   const [titrant] = await lotsOfCodes(demo.db, [standardised.titrant]);
   const asTitrant = must(titrant && (await titrantToStandardise(demo.db, titrant.id)));
   if (typeof asTitrant === "string") throw new Error(asTitrant);
@@ -162,7 +177,7 @@ async function standardiseTitrant(demo: Demo, hands: Hands): Promise<void> {
     return { id: hands.id(clock.toISOString()), at: clock.toISOString(), by: by.id };
   };
   const events: StandardisationEvent[] = [
-    ...standardised.took_ml.map(
+    ...took_ml.map(
       (took): StandardisationEvent => ({
         ...next(),
         type: "titrated",
@@ -175,6 +190,5 @@ async function standardiseTitrant(demo: Demo, hands: Hands): Promise<void> {
   ];
   const posted = await postEvents(demo.db, by, work_id, events, clock.toISOString());
   if (posted.refused) throw new Error(posted.refused.message);
-  const [strong] = await lotsOfCodes(demo.db, [standardised.titrant]);
-  demo.supplies.unshift(must(strong) as StoredLot<SupplyLot>);
+  return { id: work_id, end: clock };
 }

@@ -1,7 +1,8 @@
 import { readFileSync } from "node:fs";
 import { connectDevice, setInstrument } from "../app/server/devices/devices.server";
 import { siteWater } from "../app/server/devices/simulatedProbe.server";
-import { addMeter, recordService } from "../app/server/meters/meters.server";
+import { addMeter } from "../app/server/meters/meters.server";
+import { recordService } from "../app/server/meters/service.server";
 import { addPerson, type Person } from "../app/server/people/people.server";
 import { hashSecret } from "../app/server/people/secret.server";
 import { writeFirstRules } from "../app/server/rules/rules.server";

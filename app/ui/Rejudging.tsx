@@ -19,8 +19,8 @@ export function Rejudging({
 }) {
   const busy = useSending();
   useLookWhile(job?.status === "confirmed");
-  // Of a bottle, and without what was taken out, one result after the other follows.
-  const inPieces = job?.kind === "bottle" || job?.kind === "work";
+  // Of a bottle, of what was filled in, and without what was taken out, one result after the other follows.
+  const inPieces = job !== null && ["bottle", "work", "entry", "strength"].includes(job.kind);
   if (job?.status === "confirmed") {
     return (
       <section className="sheet" aria-live="polite">

@@ -50,15 +50,18 @@ export interface EvidenceLot extends Pick<RunLot, "material" | "name" | "code" |
   condition?: Pick<LotCondition, "state" | "sentence">;
 }
 
-/** How strong a titrant was by the standardisation in force when a titration began. */
+/** How strong a titrant was by what is known now of the moment at which a titration began. */
 export interface StandardisedStrength {
   /** The titrant's lot. */
   code: string;
-  /** When the standardisation was finished. */
-  at: string;
-  value: number;
+  /** When the standardisation was finished; null where it is as its bottle said. */
+  at: string | null;
+  /** Null where nothing says how strong it was. */
+  value: number | null;
   uncertainty: number | null;
   unit: string;
+  /** The standardisation that it was reckoned with, where that was taken out since. */
+  taken_out?: { at: string; reason: string };
 }
 
 /** Everything a result of an analysis rests on. */
@@ -107,7 +110,7 @@ export interface AnalysisEvidence {
   kit?: { lot_id: string; code: string; source: string };
   /** Strength of the titrant, where one was used, with its standard uncertainty where its lot says one. */
   strength?: { value: number; uncertainty: number | null };
-  /** What a standardisation of before had found it to be, where that is another; absent else. */
+  /** What it was by what is known now, where that is another, or where what it was reckoned with was taken out; absent else. */
   standardised?: StandardisedStrength;
   /** Materials for which no lot was named. */
   unnamed: string[];

@@ -22,6 +22,8 @@ export interface StandardisationState {
   notes: { at: string; by: string; text: string }[];
   started_at: string;
   finished_at: string | null;
+  /** Why what it found does not count; null where it does. */
+  taken_out: { at: string; by: string; reason: string } | null;
 }
 
 /** So many portions are titrated at least. */
@@ -93,11 +95,19 @@ export const standardisationFolding: Folding<StandardisationState, Standardisati
         notes: [],
         started_at: event.at,
         finished_at: null,
+        taken_out: null,
       });
     }
     if (!state) return err("not-started", "This was not begun.");
     if (event.type === "noted")
       return ok({ ...state, notes: [...state.notes, { at: event.at, by: event.by, text: event.text }] });
+    if (event.type === "taken-out") {
+      const { at, by, reason } = event;
+      if (state.status !== "finished") return err("not-finished", "It has found nothing yet: give it up.");
+      return state.taken_out
+        ? err("taken-out", "It is taken out already.")
+        : ok({ ...state, taken_out: { at, by, reason } });
+    }
     if (state.status !== "open") return err("closed", "This is over. Begin a new one.");
     switch (event.type) {
       case "abandoned":

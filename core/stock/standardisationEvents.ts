@@ -55,6 +55,8 @@ export const standardisationEventSchema = z.discriminatedUnion("type", [
   eventBaseSchema.extend({ type: z.literal("noted"), text: name(500) }),
   eventBaseSchema.extend({ type: z.literal("finished") }),
   eventBaseSchema.extend({ type: z.literal("abandoned"), reason: name(200) }),
+  /** It was made wrong: another bottle, another pipette. What it found does not count from its beginning on. */
+  eventBaseSchema.extend({ type: z.literal("taken-out"), reason: name(200) }),
   undoneSchema,
 ]);
 export type StandardisationEvent = z.infer<typeof standardisationEventSchema>;

@@ -45,13 +45,14 @@ export function standardise(given: Titrations, unit: string): Standardised | nul
     given.burette_within_ml / Math.sqrt(6) / net,
   );
   const u_standard = standard.uncertainty / standard.value;
-  const uncertainty = Math.hypot(sd / Math.sqrt(n), value * u_standard, value * u_glass);
   const less = blank_ml === 0 ? "" : ` − ${formatNumber(blank_ml, 2)}`;
   const digits = (v: number) => formatSignificant(v, 5);
-  const percent = (v: number) => `${formatSignificant(v * 100, 2)} %`;
+  const percent = (v: number) => formatSignificant(v * 100, 2);
+  const u_portions = sd / Math.sqrt(n) / value;
+  const relative = Math.hypot(u_portions, u_standard, u_glass);
   return {
     value,
-    uncertainty,
+    uncertainty: value * relative,
     each,
     spread_percent,
     accepted: n > 1 && spread_percent <= spreadLimits[place] * (1 + 1e-9),
@@ -62,7 +63,10 @@ export function standardise(given: Titrations, unit: string): Standardised | nul
           `${formatSignificant(standard.value, 4)} · ${formatNumber(standard_ml, 2)} / ${less ? "(" : ""}${formatNumber(titrant_ml[i] as number, 2)}${less}${less ? ")" : ""} = ${digits(x)} ${unit}`,
       ),
       `mean ${digits(value)} ${unit}, s ${formatSignificant(sd, 2)}: ${formatNumber(spread_percent, 2)} %`,
-      `u = ${digits(value)} · √((${percent(sd / value)} / √${n})² + standard (${percent(u_standard)})² + glass (${percent(u_glass)})²) = ${formatSignificant(uncertainty, 2)} ${unit}`,
+      `portions ${percent(sd / value)} % / √${n} = ${percent(u_portions)} %`,
+      `standard ${percent(u_standard)} %, glass ${percent(u_glass)} %`,
+      `all √(${percent(u_portions)}² + ${percent(u_standard)}² + ${percent(u_glass)}²) = ${percent(relative)} %`,
+      `u = ${digits(value)} · ${percent(relative)} % = ${formatSignificant(value * relative, 2)} ${unit}`,
     ],
   };
 }

@@ -156,6 +156,7 @@ const paths = [
   ["/ledger?verdict=qualified", "/ledger?parameter=ph&chart=1", "/sites", "/sites/along", "/visits"],
   [
     "/meters#calibration",
+    "/meters#service",
     "/solutions",
     "/runs",
     "/runs/plan",
@@ -200,6 +201,7 @@ async function addressOf({ request }: Page, path: string): Promise<string> {
   if (what.startsWith("titrant"))
     return `${await found(list, named("Lot (?:<!-- -->)?TS-23"))}${what.slice("titrant".length)}`;
   if (["visit", "batch", "sample"].includes(what)) return found(list, inTable);
+  if (what === "service") return found(await found(list, named("M-1")), /<a [^>]*href="(\/services\/[^"]+)"/);
   const address = await found(list, named(what === "site" ? "Bathing pond" : "P-2"));
   if (what === "calibrate" || what === "read") return `${address}/${what}`;
   return what === "calibration" ? found(address, inTable) : address;

@@ -50,9 +50,12 @@ describe("what was made wrong", () => {
   const begun: string[] = [];
   beforeEach(() => {
     begun.length = 0;
+    // What happened half an hour ago happened today.
+    vi.useFakeTimers({ now: new Date("2026-04-12T12:00:00.000Z"), toFake: ["Date"] });
     vi.spyOn(runner, "startRejudging").mockImplementation((id) => void begun.push(id));
   });
   afterEach(() => {
+    vi.useRealTimers();
     vi.restoreAllMocks();
   });
 

@@ -20,7 +20,7 @@ describe("what nobody should send", () => {
       `/meters/${reading}`,
       `/stock/${reading}`,
       `/sites/${reading}`,
-      `/rejudge/service/${reading}`,
+      `/services/${reading}`,
       `/unreadable/nothing`,
     ]) {
       expect((await visitor().open(path)).status, path).toBeLessThan(500);

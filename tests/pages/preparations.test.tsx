@@ -1,10 +1,11 @@
 import { ulid } from "ulid";
-import { describe, expect, it } from "vitest";
+import { afterEach, describe, expect, it, vi } from "vitest";
 import { postEvents, preparationEvents } from "../../app/server/bench/bench.server";
 import { verifyJournal } from "../../app/server/bench/verifyJournal.server";
-import { confirmRejudging } from "../../app/server/results/rejudge.server";
+import { confirmRejudging, noteFailure } from "../../app/server/results/rejudge.server";
 import { previewRejudging } from "../../app/server/results/rejudgeChanges.server";
 import { runRejudging } from "../../app/server/results/rejudgeRun.server";
+import * as runner from "../../app/server/results/rejudgeRunner.server";
 import { lotsOfCodes } from "../../app/server/stock/lots.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { calibratedPond, pondReading } from "../../app/server/testing/testBench";
@@ -141,6 +142,10 @@ describe("the start of a preparation", () => {
 });
 
 describe("a titrant that was made", () => {
+  afterEach(() => {
+    vi.useRealTimers();
+    vi.restoreAllMocks();
+  });
   const chemical = (code: string, name: string, formula: string) =>
     visitor().send("/stock/new", { ...salt, code, name, formula });
   const atStandard = (id: string, fields: Record<string, string> = {}) =>
@@ -229,6 +234,44 @@ describe("a titrant that was made", () => {
     // The late one is held already: nothing changes for it.
     expect(await changedBy("THIO")).toEqual([before.work, after.work].sort());
     expect(await verifyJournal(db)).toBeNull();
+  });
+
+  it("loses a strength that was found with the wrong pipette, and what was titrated with it says so", async () => {
+    const { db } = hands.bench;
+    const begun: string[] = [];
+    vi.spyOn(runner, "startRejudging").mockImplementation((id) => void begun.push(id));
+    const id = await titrant();
+    await make("iodate-standard", { "from-salt": "KIO3" }, "IO-1");
+    const { location } = await atStandard(id);
+    const page = `/stock/standardisations/${location?.split("/").at(-1)}`;
+    await titrated(page.split("/").at(-1) ?? "", [10.06, 10.05, 10.07]);
+    expect((await visitor().open(page)).text).toContain("This standardisation was made wrong");
+    const { work } = await runWith(hands.bench, "oxygen-burette", { "lot-thiosulfate": "TS-1" }, 8, 2 * hour);
+    const without = await visitor().send(page, { reason: " " });
+    expect([without.status, without.text.includes("Say what was wrong with it.")]).toEqual([422, true]);
+    const long = await visitor().send(page, { reason: "x".repeat(201) });
+    expect([long.status, long.text.includes("under 201 characters")]).toEqual([422, true]);
+    vi.useFakeTimers({ now: Date.now() + 3 * hour, toFake: ["Date"] });
+    await visitor().send(page, { reason: "It was the pipette of 10 mL." });
+    expect(begun).toHaveLength(1);
+    const { text } = await visitor().open(page);
+    expect(text).toContain("Taken out. What it found does not count.");
+    expect(text).toMatch(/Noor, .*: It was the pipette of 10 mL\./);
+    expect(text).not.toContain("was made wrong");
+    await visitor().send(page, { reason: "It was the pipette of 10 mL." });
+    expect(begun).toHaveLength(1);
+    await noteFailure(db, begun[0] ?? "", "The disk was full.");
+    expect((await visitor().open(page)).text).toContain("not all have followed The disk was full. Try again");
+    await visitor().send(page, { do: "rejudge" });
+    expect(begun).toEqual([begun[0], begun[0]]);
+    await runRejudging(db, begun[0] ?? "", new Date().toISOString());
+    expect((await visitor().open(`/runs/${work}`)).text).toMatch(
+      /with which this was reckoned, was taken out: It was the pipette of 10 mL. The result is \d+\.\d % too high/,
+    );
+    expect((await visitor().open(`/stock/${id}`)).text).toContain(
+      "was taken out: It was the pipette of 10 mL.",
+    );
+    expect((await visitor().send("/stock/standardisations/none", { reason: "x" })).status).toBe(404);
   });
 
   it("keeps the strength of the later standardisation, whichever arrives last, and is given it once", async () => {

@@ -2,7 +2,7 @@ import { nowIso } from "../../server/platform/clock.server";
 import { orLastShown, useRemember } from "../../ui/lastShown";
 import "./calibration.css";
 import { useCallback, useMemo } from "react";
-import { type ClientLoaderFunctionArgs, data, redirect, useLoaderData } from "react-router";
+import { type ClientLoaderFunctionArgs, redirect, useLoaderData } from "react-router";
 import type { Capture } from "../../../core/bench/capture";
 import { replay } from "../../../core/bench/event";
 import { calibrationFolding } from "../../../core/calibration/session";
@@ -10,9 +10,9 @@ import { findWork } from "../../server/bench/bench.server";
 import { loadCalibration } from "../../server/calibrations/calibrationPage.server";
 import { takeOut } from "../../server/calibrations/takeOut.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
-import { textField } from "../../server/platform/forms.server";
 import { confirmRejudging, rejudgingOf } from "../../server/results/rejudge.server";
 import { startRejudging } from "../../server/results/rejudgeRunner.server";
+import { takeOutByForm } from "../../server/results/takeOutAction.server";
 import { useBench } from "../../ui/bench/useBench";
 import type { Route } from "./+types/calibration";
 import { CalibrationBench } from "./CalibrationBench";
@@ -33,20 +33,8 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
   const form = await request.formData();
   if (form.has("reason")) {
-    const reason = textField(form, "reason");
-    if (!reason) return data({ message: "Say what was wrong with it." }, { status: 422 });
-    if (reason.length > 200)
-      return data({ message: "Keep the reason under 201 characters." }, { status: 422 });
-    const { refused, rejudging } = await takeOut(
-      db,
-      params.workId,
-      reason,
-      context.get(personContext),
-      nowIso(),
-    );
-    if (refused) return data({ message: refused }, { status: 422 });
-    if (rejudging) startRejudging(rejudging);
-    return data({ message: "" });
+    const take = (reason: string) => takeOut(db, params.workId, reason, context.get(personContext), nowIso());
+    return takeOutByForm(form, take);
   }
   const now = nowIso();
   const out = { kind: "work" as const, subject_id: params.workId };

@@ -6,7 +6,7 @@ import "../../ui/bench/bench.css";
 import { Input } from "antd";
 import { lazy, Suspense, useState } from "react";
 import { data, Form, Link, useActionData, useLoaderData } from "react-router";
-import { filling, serviceKinds, serviceSchema } from "../../../core/bench/service";
+import { doneAt, filling, serviceKinds, serviceSchema } from "../../../core/bench/service";
 import { checkVerdict } from "../../../core/calibration/check";
 import { measurandFacts } from "../../../core/quantity/measurand";
 import {
@@ -17,9 +17,11 @@ import {
 import { checksOf } from "../../server/calibrations/checks.server";
 import { findDevice, memoryAt } from "../../server/devices/devices.server";
 import { placesFor } from "../../server/devices/handOutside.server";
-import { findMeter, recordService, serviceLog } from "../../server/meters/meters.server";
+import { findMeter } from "../../server/meters/meters.server";
+import { recordService, serviceLog } from "../../server/meters/service.server";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors, textField } from "../../server/platform/forms.server";
+import { startRejudging } from "../../server/results/rejudgeRunner.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { keptFor } from "../../server/solutions/kept.server";
 import { lotsOfCodes } from "../../server/stock/lots.server";
@@ -83,12 +85,19 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     kind: textField(form, "kind"),
     measurand: textField(form, "measurand"),
     on_date: textField(form, "on_date"),
+    clock: textField(form, "clock"),
     code: textField(form, "code"),
     lot: textField(form, "lot"),
     note: textField(form, "note"),
   });
   if (!parsed.success) return data({ errors: fieldErrors(parsed.error), at: "" }, { status: 422 });
   const { lot: code, ...service } = parsed.data;
+  const { zone } = (await rulesInForce(db)).rules;
+  if (doneAt(service, now, zone) > now) {
+    const later = service.on_date > localDate(now, zone) ? "This day is" : "This time is";
+    const errors = { [later === "This day is" ? "on_date" : "clock"]: `${later} still to come.` };
+    return data({ errors: errors as Record<string, string>, at: "" }, { status: 422 });
+  }
   const [filled] = code && filling.has(service.kind) ? await lotsOfCodes(db, [code]) : [];
   const refused =
     code && filling.has(service.kind)
@@ -99,7 +108,9 @@ export async function action({ request, params, context }: Route.ActionArgs) {
           : null
       : null;
   if (refused) return data({ errors: { lot: refused } as Record<string, string>, at: "" }, { status: 422 });
-  await recordService(db, meter, { ...service, lot_id: filled?.id ?? null }, context.get(personContext), now);
+  const entry = { ...service, lot_id: filled?.id ?? null };
+  const { rejudging } = await recordService(db, meter, entry, context.get(personContext), now);
+  if (rejudging) startRejudging(rejudging);
   return data({ errors: {} as Record<string, string>, at: now });
 }
 
@@ -261,10 +272,13 @@ function History() {
           <ul className="findings">
             {log.map((e) => (
               <li key={e.id}>
-                <DueMark />
+                {e.taken_out ? <VerdictMark verdict="void" /> : <DueMark />}
                 <div>
-                  {showTime(`${e.on_date}T12:00:00Z`, zone, "day")}: {serviceKinds[e.kind]}
-                  {e.measurand ? `, ${measurandFacts[e.measurand].word}` : ""}
+                  <Link to={`/services/${e.id}`}>
+                    {showTime(e.done_at, zone, "both")}: {serviceKinds[e.kind]}
+                    {e.measurand ? `, ${measurandFacts[e.measurand].word}` : ""}
+                  </Link>
+                  {e.taken_out && <div className="limit">taken out: {e.taken_out.reason}</div>}
                   {e.lot && <div className="limit">from bottle {e.lot}</div>}
                   {e.note && <div className="limit">{e.note}</div>}
                   <div className="limit">{e.by}</div>
@@ -314,10 +328,19 @@ function ServiceForm() {
             {errors.on_date && <div className="wrong">{errors.on_date}</div>}
           </div>
           <div className="field">
-            <label htmlFor="note">Note</label>
-            <Input id="note" name="note" size="large" />
-            {errors.note && <div className="wrong">{errors.note}</div>}
+            <label htmlFor="clock">At what time</label>
+            <Input id="clock" name="clock" type="time" size="large" />
+            {errors.clock ? (
+              <div className="wrong">{errors.clock}</div>
+            ) : (
+              <div className="hint">Empty: now, or the whole of an earlier day.</div>
+            )}
           </div>
+        </div>
+        <div className="field">
+          <label htmlFor="note">Note</label>
+          <Input id="note" name="note" size="large" />
+          {errors.note && <div className="wrong">{errors.note}</div>}
         </div>
         {(filling.has(kind) || errors.lot) && (
           <div className="field">
@@ -343,7 +366,8 @@ function ServiceForm() {
         )}
         {(kind === "sensor-changed" || kind === "membrane-changed") && (
           <p className="quiet small">
-            This ends the calibration in force: the new one is calibrated before its first reading.
+            This ends what was calibrated before that moment: the new one is calibrated before its first
+            reading.
           </p>
         )}
         <button type="submit" className="act small" disabled={busy}>

@@ -1,7 +1,7 @@
 import { lazy, Suspense, useCallback, useEffect, useRef, useState } from "react";
-import { Form, Link, NavLink, useLocation, useNavigate } from "react-router";
+import { Form, Link, useLocation, useNavigate } from "react-router";
 import { useKey } from "../../ui/keys";
-import { areas } from "./areas";
+import { areaAt, areas } from "./areas";
 import { Drop } from "./Drop";
 
 const JumpBox = lazy(() => import("./JumpBox"));
@@ -16,6 +16,7 @@ export function AreasBar({ name }: { name: string }) {
   useKey("?", "?", "Show the keys of this page", openKeys);
   useAreaLetters();
   const bar = useHereInView();
+  const here = areaAt(useLocation().pathname);
   return (
     <header className="areas">
       <Link to="/" className="mark" aria-label="Brintel, the day">
@@ -23,9 +24,15 @@ export function AreasBar({ name }: { name: string }) {
       </Link>
       <nav aria-label="Areas" ref={bar}>
         {areas.map((area) => (
-          <NavLink key={area.href} to={area.href} end={area.href === "/"} prefetch="intent">
+          <Link
+            key={area.href}
+            to={area.href}
+            prefetch="intent"
+            className={area === here ? "active" : undefined}
+            aria-current={area === here ? "page" : undefined}
+          >
             {area.name}
-          </NavLink>
+          </Link>
         ))}
       </nav>
       <div className="aside-tools">

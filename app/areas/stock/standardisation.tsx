@@ -1,7 +1,7 @@
 import "../../ui/bench/bench.css";
 import "./stock.css";
 import { useState } from "react";
-import { type ClientLoaderFunctionArgs, Link, useLoaderData } from "react-router";
+import { type ClientLoaderFunctionArgs, data, Link, useLoaderData } from "react-router";
 import { type NewEvent, replay } from "../../../core/bench/event";
 import { readValue } from "../../../core/quantity/entry";
 import { formatNumber, formatSignificant, formatWithUncertainty } from "../../../core/quantity/format";
@@ -13,13 +13,23 @@ import {
 } from "../../../core/stock/standardisation";
 import type { StandardisationEvent } from "../../../core/stock/standardisationEvents";
 import { showTime } from "../../../core/time/words";
+import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
-import { loadStandardisation } from "../../server/stock/standardisations.server";
+import { startRejudging } from "../../server/results/rejudgeRunner.server";
+import { takeOutByForm } from "../../server/results/takeOutAction.server";
+import {
+  followAgain,
+  loadStandardisation,
+  takeStandardisationOut,
+} from "../../server/stock/standardisations.server";
 import { useBench } from "../../ui/bench/useBench";
 import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
 import { orLastShown, useRemember } from "../../ui/lastShown";
 import { NumberEntry } from "../../ui/NumberEntry";
+import { Rejudging } from "../../ui/Rejudging";
+import { WithReason } from "../../ui/TakeOut";
 import { TypedField } from "../../ui/TypedField";
+import { VerdictMark } from "../../ui/VerdictMark";
 import { Working } from "../../ui/Working";
 import type { Route } from "./+types/standardisation";
 import { BenchHead } from "./BenchHead";
@@ -31,6 +41,20 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   loadStandardisation(context.get(dbContext), params.workId, context.get(personContext));
+
+/** Takes it out with a reason, or tries again what follows of that. */
+export async function action({ request, params, context }: Route.ActionArgs) {
+  const db = context.get(dbContext);
+  const person = context.get(personContext);
+  const form = await request.formData();
+  const now = nowIso();
+  if (!form.has("reason")) {
+    const again = await followAgain(db, params.workId, person, now);
+    if (again) startRejudging(again);
+    return data({ message: "" });
+  }
+  return takeOutByForm(form, (reason) => takeStandardisationOut(db, params.workId, reason, person, now));
+}
 
 export const clientLoader = ({ params, serverLoader }: ClientLoaderFunctionArgs) =>
   orLastShown(params.workId ?? "", () => serverLoader<typeof loader>());
@@ -58,7 +82,23 @@ export default function StandardisationPage() {
           bench={bench}
         />
         <InHand state={state} add={bench.add} />
+        {state.taken_out && (
+          <p className="note">
+            {loaded.outBy}, {showTime(state.taken_out.at, zone, "both")}: {state.taken_out.reason}
+          </p>
+        )}
+        {loaded.following && (
+          <Rejudging state={loaded.following} zone={zone} nothing="Nothing was titrated with it since." />
+        )}
         <Portions state={state} add={bench.add} />
+        {state.status === "finished" && !state.taken_out && (
+          <WithReason
+            summary="This standardisation was made wrong"
+            label="What was wrong with it"
+            hint="It stays to be seen. The titrant has the strength that it had without it, and what was titrated since is judged anew. Then standardise again."
+            action="Take it out"
+          />
+        )}
       </main>
       <EvidencePanel title="What it rests on">
         {found && strong && (
@@ -160,7 +200,11 @@ function InHand({ state, add }: { state: StandardisationState; add: Add }) {
   return (
     <section className="sheet stack close">
       <p className="headline">
-        {state.status === "abandoned" || !found ? (
+        {state.taken_out ? (
+          <>
+            <VerdictMark verdict="void" size={30} /> Taken out. What it found does not count.
+          </>
+        ) : state.status === "abandoned" || !found ? (
           "This was given up."
         ) : (
           <span>

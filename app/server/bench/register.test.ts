@@ -15,7 +15,8 @@ import {
 } from "../devices/devices.server";
 import { placesFor, putProbe } from "../devices/handOutside.server";
 import { meterFromForm } from "../meters/meterForm.server";
-import { addMeter, findMeter, listMeters, recordService, serviceLog } from "../meters/meters.server";
+import { addMeter, findMeter, listMeters } from "../meters/meters.server";
+import { recordService, serviceLog } from "../meters/service.server";
 import { addPerson, findPerson, listPeople, newPersonSchema } from "../people/people.server";
 import { fieldErrors } from "../platform/forms.server";
 import { changeRules, rulesHistory, rulesInForce, rulesOfVersion } from "../rules/rules.server";

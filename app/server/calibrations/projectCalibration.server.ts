@@ -1,12 +1,10 @@
 import type { Knex } from "knex";
-import { channelOf } from "../../../core/bench/meter";
 import { checkOutcomes } from "../../../core/calibration/check";
 import { headlineOf, type JudgedMeasurand, judgeSession } from "../../../core/calibration/kinds";
 import type { CalibrationState } from "../../../core/calibration/session";
 import { calibrationValidUntil, trendOf } from "../../../core/calibration/validity";
-import { localDate } from "../../../core/time/local";
 import { type BenchWork, type Finishing, recordId } from "../bench/benchWork.server";
-import { filledFrom } from "../meters/meters.server";
+import { sensorAt } from "../meters/sensors.server";
 import { insertRows } from "../platform/insertMany";
 import { writeJournal } from "../platform/journal.server";
 import { pack } from "../platform/pack.server";
@@ -18,19 +16,13 @@ import { lotsOfIds } from "../stock/lots.server";
 import { doubtedLots, type LotUse, portionOf, writeUses } from "../stock/lotUses.server";
 import { lastGoodBefore } from "./checks.server";
 
-/** What the sensors of a calibration were filled with: it is used by them all the time, and counted when it was filled in. */
-async function electrolyteOf(trx: Knex, state: CalibrationState, zone: string): Promise<LotUse[]> {
-  const at = state.finished_at ?? state.started_at;
-  const uses: LotUse[] = [];
-  for (const { measurand, sensor_id } of state.meter.channels) {
-    const filled = sensor_id ? await filledFrom(trx, sensor_id, localDate(at, zone)) : undefined;
-    if (filled) uses.push({ lot_id: filled.lot_id, role: "electrolyte", slot: measurand, amount: null, at });
-  }
-  return uses;
-}
-
 /** Every bottle that was poured from, one portion a station that was used. */
-async function writePours(trx: Knex, workId: string, state: CalibrationState, zone: string): Promise<void> {
+async function writePours(
+  trx: Knex,
+  workId: string,
+  state: CalibrationState,
+  filled: readonly LotUse[] = [],
+): Promise<void> {
   const poured = state.stations.flatMap(({ standard, skipped, captured_at }, station) =>
     standard && !skipped
       ? [
@@ -46,7 +38,6 @@ async function writePours(trx: Knex, workId: string, state: CalibrationState, zo
     trx,
     poured.map((p) => p.lot_id),
   );
-  const filled = await electrolyteOf(trx, state, zone);
   await writeUses(trx, workId, [
     ...poured.flatMap((pour) => {
       const lot = lots.find((l) => l.id === pour.lot_id)?.lot;
@@ -61,17 +52,17 @@ const calibrationRow = (
   state: CalibrationState,
   judged: JudgedMeasurand,
   by: string,
-  validUntil: string,
+  { sensor_id, valid_until }: { sensor_id: string; valid_until: string },
 ) => {
   const { result, verdict, findings } = judged;
   return {
     id: recordId(work.id, result.measurand),
     work_id: work.id,
     meter_id: work.meter_id,
-    sensor_id: channelOf(state.meter, result.measurand)?.sensor_id ?? "",
+    sensor_id,
     measurand: result.measurand,
     finished_at: state.finished_at ?? state.started_at,
-    valid_until: validUntil,
+    valid_until,
     verdict,
     basis: result.basis,
     headline: headlineOf(result.figures),
@@ -97,18 +88,24 @@ export async function projectCalibration(
   if (!finished) return;
   const closingEnds = rules.calibration.interval === "outing";
   const rows: ReturnType<typeof calibrationRow>[] = [];
+  const filled: LotUse[] = [];
   for (const judged of judgeSession(state, rules)) {
     const { measurand } = judged.result;
     const until = calibrationValidUntil(measurand, finished, rules);
     // It may come to be known after what has ended it.
     const ended = work.meter_id && (await endKnown(trx, work.meter_id, measurand, finished, closingEnds));
-    rows.push(calibrationRow(work, state, judged, by, ended && ended < until ? ended : until));
+    const valid_until = ended && ended < until ? ended : until;
+    // A sensor that was changed meanwhile may have become known since it began.
+    const { sensor_id, lot_id } = await sensorAt(trx, { meter_id: state.meter.id, measurand }, finished);
+    rows.push(calibrationRow(work, state, judged, by, { sensor_id, valid_until }));
+    // It is used all the time, and was counted when it was filled in.
+    if (lot_id) filled.push({ lot_id, role: "electrolyte", slot: measurand, amount: null, at: finished });
   }
   await insertRows(trx, "calibrations", rows, 10);
   for (const { meter_id, measurand, finished_at, verdict } of rows)
     if (meter_id && verdict !== "failed")
       await narrowFailedChecks(trx, { meter_id, measurand, at: finished_at });
-  await writePours(trx, work.id, state, rules.zone);
+  await writePours(trx, work.id, state, filled);
   if (work.meter_id) await followCalibrations(trx, work.meter_id, rows, { by, now });
   await writeJournal(
     trx,
@@ -139,7 +136,7 @@ export async function projectCheck(
   if (!finished || !work.meter_id) return;
   const moment = state.moment ?? "interim";
   const outcomes = checkOutcomes(state, rules);
-  await writePours(trx, work.id, state, rules.zone);
+  await writePours(trx, work.id, state);
   // A bottle may have been withdrawn while the check went on.
   const used = outcomes.map((o) => stationLot(state, o.station)).filter(Boolean);
   const doubts = await doubtedLots(trx, used, finished, rules.zone);

@@ -1,7 +1,6 @@
 import type { Knex } from "knex";
 import type { CheckOutcome, TakenOut } from "../../../core/calibration/check";
 import { isTakenOut, takenOutFinding } from "../../../core/calibration/takenOut";
-import { calibrationValidUntil } from "../../../core/calibration/validity";
 import { showTime } from "../../../core/time/words";
 import { findWork } from "../bench/bench.server";
 import { writeJournal } from "../platform/journal.server";
@@ -9,27 +8,12 @@ import { pack, unpack } from "../platform/pack.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 import { touchedBy } from "../results/followTakenOut.server";
-import { type CheckRow, endKnown } from "../results/news.server";
+import type { CheckRow } from "../results/news.server";
 import { confirmIn } from "../results/rejudge.server";
-import { rulesInForce, rulesOfVersion } from "../rules/rules.server";
+import { rulesInForce } from "../rules/rules.server";
 import type { Calibration } from "./calibrations.server";
 import { discount, discountCalibration } from "./discount.server";
-
-/** The calibrations that a failed check had ended hold as long again as they did before it. */
-async function unend(trx: Knex, { meter_id, measurand, at }: CheckRow): Promise<void> {
-  const ended: { id: string; finished_at: string; rules_version: number }[] = await trx("calibrations")
-    .where({ meter_id, measurand, valid_until: at })
-    .orderBy("id")
-    .select("id", "finished_at", "rules_version");
-  for (const { id, finished_at, rules_version } of ended) {
-    const { rules } = await rulesOfVersion(trx, rules_version);
-    const until = calibrationValidUntil(measurand, finished_at, rules);
-    const closingEnds = rules.calibration.interval === "outing";
-    const known = await endKnown(trx, meter_id, measurand, finished_at, closingEnds);
-    const valid_until = known && known < until ? known : until;
-    await trx("calibrations").where({ id }).update({ valid_until });
-  }
-}
+import { unend } from "./unend.server";
 
 /** Takes the checks of a piece of work out; false where they are out already. */
 async function checksOut(trx: Knex, work_id: string, out: TakenOut): Promise<boolean> {

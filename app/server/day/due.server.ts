@@ -273,7 +273,9 @@ export const rejudgingHref = ({ kind, subject_id }: Pick<Rejudging, "kind" | "su
     lot: `/stock/${subject_id}`,
     bottle: `/stock/${subject_id}`,
     work: `/checks/${subject_id}`,
-    service: `/rejudge/service/${subject_id}`,
+    service: `/services/${subject_id}`,
+    entry: `/services/${subject_id}`,
+    strength: `/stock/standardisations/${subject_id}`,
     rules: "/rules",
   })[kind];
 
@@ -310,6 +312,7 @@ async function rejudgingsDue(db: Knex, now: string): Promise<DueEntry[]> {
       on.on("rejudgings.subject_id", "service_log.id").andOnVal("rejudgings.kind", "service");
     })
     .whereNotNull("service_log.ends_at")
+    .whereNull("service_log.taken_out")
     .whereNull("rejudgings.id")
     .whereRaw("service_log.ends_at < service_log.created_at")
     .select("service_log.id", "service_log.meter_id", "sensors.measurand", "service_log.ends_at");
@@ -318,13 +321,7 @@ async function rejudgingsDue(db: Knex, now: string): Promise<DueEntry[]> {
     const touched = await readingsAfterEnd(db, s, s.ends_at).limit(1001).select("readings.id");
     if (touched.length) {
       late.push(
-        entry(
-          s.id,
-          s.meter_id,
-          touched.length,
-          "read after its sensor was changed",
-          `/rejudge/service/${s.id}`,
-        ),
+        entry(s.id, s.meter_id, touched.length, "read after its sensor was changed", `/services/${s.id}`),
       );
     }
   }

@@ -2,17 +2,13 @@ import type { Knex } from "knex";
 import { ulid } from "ulid";
 import { z } from "zod";
 import { type Channel, channelSchema, type MeterSnapshot } from "../../../core/bench/meter";
-import { type NewService, renewing, type ServiceKind } from "../../../core/bench/service";
-import { type Measurand, measurandFacts } from "../../../core/quantity/measurand";
+import { measurandFacts } from "../../../core/quantity/measurand";
 import { dateSchema } from "../../../core/time/date";
-import { localDate } from "../../../core/time/local";
-import { dayStart } from "../../../core/time/zone";
 import { connectDevice } from "../devices/devices.server";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
-import { endCalibrations } from "../results/news.server";
-import { rulesInForce } from "../rules/rules.server";
+import type { SensorRow } from "./sensors.server";
 
 export type Meter = MeterSnapshot;
 
@@ -50,14 +46,6 @@ interface MeterRow {
   has_cable: number;
   channels: string;
   created_at: string;
-}
-interface SensorRow {
-  id: string;
-  meter_id: string;
-  measurand: Measurand;
-  code: string;
-  installed_on: string;
-  retired_on: string | null;
 }
 
 const fromRow = (row: MeterRow, sensors: readonly SensorRow[]): Meter => ({
@@ -119,6 +107,7 @@ export function addMeter(
       code: `${code}/${measurandFacts[measurand].word}`,
       installed_on,
       retired_on: null,
+      since: "",
     }));
     await trx("sensors").insert(sensors);
     if (has_cable && seed !== null) {
@@ -138,115 +127,3 @@ export function addMeter(
     return meter;
   });
 }
-
-export interface ServiceEntry {
-  id: string;
-  on_date: string;
-  kind: ServiceKind;
-  note: string;
-  /** The bottle that was filled in, by its code. */
-  lot: string | null;
-  measurand: Measurand | null;
-  sensor: string | null;
-  by: string;
-}
-
-/** Writes what was done to a meter; returns the entry's id. A new sensor or membrane retires the old one, and its calibration with it. */
-export function recordService(
-  db: Knex,
-  meter: Meter,
-  input: Omit<NewService, "lot"> & { lot_id?: string | null },
-  actor: Actor,
-  now: string,
-): Promise<string> {
-  return write(db, actor, "instruments", async (trx) => {
-    const channel = meter.channels.find((c) => c.measurand === input.measurand);
-    let sensor_id = channel?.sensor_id || null;
-    let ends_at: string | null = null;
-    if (channel && renewing.has(input.kind)) {
-      const fresh: SensorRow = {
-        id: ulid(),
-        meter_id: meter.id,
-        measurand: channel.measurand,
-        code: input.code || `${meter.code}/${measurandFacts[channel.measurand].word}`,
-        installed_on: input.on_date,
-        retired_on: null,
-      };
-      await trx("sensors").where({ id: channel.sensor_id }).update({ retired_on: input.on_date });
-      await trx("sensors").insert(fresh);
-      sensor_id = fresh.id;
-      // A calibration speaks of the sensor it was made with: those made before that day end with it, whenever it is written.
-      const { zone } = (await rulesInForce(trx)).rules;
-      ends_at = input.on_date === localDate(now, zone) ? now : dayStart(input.on_date, zone);
-      await endCalibrations(trx, meter.id, channel.measurand, ends_at);
-    }
-    const entry = {
-      id: ulid(),
-      meter_id: meter.id,
-      sensor_id,
-      on_date: input.on_date,
-      kind: input.kind,
-      note: input.note,
-      lot_id: input.lot_id ?? null,
-      ends_at,
-      person_id: actor.id,
-      created_at: now,
-    };
-    await trx("service_log").insert(entry);
-    await writeJournal(trx, now, [
-      {
-        person_id: actor.id,
-        action: `service: ${input.kind}`,
-        subject_kind: "meter",
-        subject_id: meter.id,
-        after: { ...entry, measurand: channel?.measurand ?? null },
-      },
-    ]);
-    return entry.id;
-  });
-}
-
-/** The bottle that a sensor was last filled from by a day; undefined where nobody said. */
-export const filledFrom = (
-  db: Knex,
-  sensorId: string,
-  day: string,
-): Promise<{ lot_id: string; on_date: string } | undefined> =>
-  db("service_log")
-    .where({ sensor_id: sensorId })
-    .whereNotNull("lot_id")
-    .where("on_date", "<=", day)
-    .orderBy("on_date", "desc")
-    .orderBy("created_at", "desc")
-    .first("lot_id", "on_date");
-
-/** What was done to a meter, newest first. */
-export const serviceLog = (db: Knex, meterId: string, limit: number): Promise<ServiceEntry[]> =>
-  db("service_log")
-    .leftJoin("sensors", "sensors.id", "service_log.sensor_id")
-    .leftJoin("lots", "lots.id", "service_log.lot_id")
-    .join("people", "people.id", "service_log.person_id")
-    .where({ "service_log.meter_id": meterId })
-    .orderBy("on_date", "desc")
-    .orderBy("service_log.created_at", "desc")
-    .limit(limit)
-    .select(
-      "service_log.id",
-      "on_date",
-      "service_log.kind",
-      "note",
-      "lots.code as lot",
-      "sensors.measurand",
-      "sensors.code as sensor",
-      "people.name as by",
-    );
-
-/** An entry of the service log with its meter; `ends_at` is when what was in force of the sensor ended by it. */
-export const findService = (
-  db: Knex,
-  id: string,
-): Promise<{ id: string; code: string; kind: ServiceKind; ends_at: string | null } | undefined> =>
-  db("service_log")
-    .join("meters", "meters.id", "service_log.meter_id")
-    .where({ "service_log.id": id })
-    .first("service_log.id", "meters.code", "service_log.kind", "service_log.ends_at");

@@ -70,7 +70,7 @@ const routeRights: [RegExp, Right][] = [
   [/^\/devices\//, "measure"],
   [/^\/meters\/[^/]+\/(calibrate|check|read)$/, "measure"],
   [/^\/meters\//, "instruments"],
-  [/^\/(calibrations|checks|rejudge)\//, "rejudge"],
+  [/^\/(calibrations|checks|services)\//, "rejudge"],
   [/^\/readings\//, "void"],
   [/^\/runs\/(new\/|plan$)/, "measure"],
   [/^\/runs\//, "void"],

@@ -1,4 +1,8 @@
 import type { Knex } from "knex";
+import { filling, renewing } from "../../../core/bench/service";
+import type { Measurand } from "../../../core/quantity/measurand";
+import { readingsSinceFilled } from "../meters/sensors.server";
+import { standardisedNext, titratedWith } from "../stock/strengthKnown.server";
 import { endPieces, pieces, projectInPieces, together } from "./inPieces.server";
 import { type CheckRow, readingsAfterEnd, readingsOfCheck } from "./news.server";
 import type { Rejudging } from "./rejudge.server";
@@ -15,9 +19,41 @@ async function readingsAfterPassed(db: Knex, { meter_id, measurand, at }: CheckR
   return after.pluck("id");
 }
 
-/** The readings that a check or a calibration that was taken out has touched, by their ids. */
+/** The readings that an entry of the service log has touched: after what it had ended, and on what was filled in with it. */
+async function readingsOfService(db: Knex, id: string): Promise<string[]> {
+  const entry:
+    | { meter_id: string; measurand: Measurand; done_at: string; ends_at: string | null }
+    | undefined = await db("service_log as v")
+    .join("sensors as s", "s.id", "v.sensor_id")
+    .where({ "v.id": id })
+    .whereIn("v.kind", [...filling, ...renewing])
+    .first("v.meter_id", "s.measurand", "v.done_at", "v.ends_at");
+  if (!entry) return [];
+  const { meter_id, measurand, done_at, ends_at } = entry;
+  const place = { meter_id, measurand };
+  const after: string[] = ends_at ? await readingsAfterEnd(db, place, ends_at).pluck("readings.id") : [];
+  return [...after, ...(await readingsSinceFilled(db, place, done_at))];
+}
+
+/** The results that a standardisation that was taken out has touched: what was titrated since, until the next one. */
+async function resultsOfStandardisation(db: Knex, work_id: string): Promise<string[]> {
+  const out: { lot_id: string; at: string } | undefined = await db("lot_uses")
+    .where({ work_id, role: "taken-out", slot: "titrant" })
+    .first("lot_id", "at");
+  if (!out) return [];
+  const next = await standardisedNext(db, out.lot_id, out.at);
+  return db("readings")
+    .whereIn("work_id", await titratedWith(db, out.lot_id, [out.at, next]))
+    .where({ source: "analysis" })
+    .pluck("id");
+}
+
+/** The results that a check, a calibration, a standardisation or an entry of the service log that was taken out has touched, by their ids. */
 export async function touchedBy(db: Knex, workId: string): Promise<string[]> {
-  const ids = new Set<string>();
+  const ids = new Set<string>([
+    ...(await readingsOfService(db, workId)),
+    ...(await resultsOfStandardisation(db, workId)),
+  ]);
   const checks: CheckRow[] = await db("checks").where({ work_id: workId }).orderBy("id");
   for (const check of checks) {
     const touched: string[] = check.passed
@@ -34,7 +70,7 @@ export async function touchedBy(db: Knex, workId: string): Promise<string[]> {
 }
 
 /**
- * Does a confirmed re-judging of what a check or a calibration that was taken out has touched: each is judged by all that is known without it.
+ * Does a confirmed re-judging of what something that was taken out has touched: each is judged by all that is known without it.
  * Killed at any moment, what is left is done when it is taken up again.
  */
 export async function followTakenOut(

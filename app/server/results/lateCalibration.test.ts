@@ -4,7 +4,7 @@ import { seededRandom } from "../../../core/quantity/random";
 import { postEvents } from "../bench/bench.server";
 import { verifyJournal } from "../bench/verifyJournal.server";
 import { startCalibration } from "../calibrations/startWork.server";
-import { recordService } from "../meters/meters.server";
+import { recordService } from "../meters/service.server";
 import { addPerson } from "../people/people.server";
 import { amendReading } from "../review/amend.server";
 import {

@@ -230,6 +230,7 @@ export async function endKnown(
   const service: { ends_at: string } | undefined = await trx("service_log as v")
     .join("sensors as s", "s.id", "v.sensor_id")
     .where({ "v.meter_id": meterId, "s.measurand": measurand })
+    .whereNull("v.taken_out")
     .where("v.ends_at", ">=", finished_at)
     .orderBy("v.ends_at")
     .first("v.ends_at");

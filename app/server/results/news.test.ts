@@ -7,7 +7,7 @@ import { verifyJournal } from "../bench/verifyJournal.server";
 import { latestCalibrations } from "../calibrations/calibrations.server";
 import { lastPassedChecks } from "../calibrations/checks.server";
 import { dueList } from "../day/due.server";
-import { recordService } from "../meters/meters.server";
+import { recordService } from "../meters/service.server";
 import { changeRules } from "../rules/rules.server";
 import { addLot, changeLot, lotHistory } from "../stock/lots.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
@@ -357,7 +357,7 @@ describe("a sensor that was changed and written down days later", () => {
       note: "",
       code: "",
     };
-    const id = await recordService(db, pond, service, person, hour(15));
+    const { id } = await recordService(db, pond, service, person, hour(15));
     const [ph] = (await latestCalibrations(db, pond.id)).filter((c) => c.measurand === "ph");
     expect(ph?.valid_until).toBe("2026-04-11T00:00:00.000Z");
     expect((await dueList(db, hour(15))).map((d) => d.detail)).toContain("read after its sensor was changed");

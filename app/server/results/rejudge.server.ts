@@ -8,14 +8,14 @@ import { findLot } from "../stock/lots.server";
 
 /**
  * Why readings are judged anew: a failed check, a withdrawn lot, a service in the past, new rules when asked for, a bottle of which
- * something else is known now, or a calibration or a check (a work) that was taken out.
+ * something else is known now, a calibration or a check (a work) or a standardisation (a strength) that was taken out, or an entry of the service log that was, or came late.
  */
-export type RejudgingKind = "check" | "lot" | "service" | "rules" | "bottle" | "work";
+export type RejudgingKind = "check" | "lot" | "service" | "rules" | "bottle" | "work" | "entry" | "strength";
 
 export interface Rejudging {
   id: string;
   kind: RejudgingKind;
-  /** The check's work, the lot (as the bottle is one), what was taken out, the service entry, or the first moment (ISO) that new rules reach back to. */
+  /** The check's work, the lot (as the bottle is one), what was taken out, the entry of the service log, or the first moment (ISO) that new rules reach back to. */
   subject_id: string;
   /** What of the subject it is about: it may be asked for again when that has changed. */
   subject_version: string;
@@ -39,8 +39,9 @@ export type RejudgingRequest = Pick<Rejudging, "kind" | "subject_id">;
 async function subjectVersion(db: Knex, { kind, subject_id }: RejudgingRequest): Promise<string> {
   if (kind === "rules") return String((await rulesInForce(db)).version);
   if (kind === "lot") return (await findLot(db, subject_id))?.lot.withdrawn?.since ?? "";
-  if (kind === "service" || kind === "work") return "";
-  if (kind === "bottle") return (await newestOf(db, { kind, subject_id }))?.subject_version ?? "";
+  if (kind === "service" || kind === "work" || kind === "strength") return "";
+  if (kind === "bottle" || kind === "entry")
+    return (await newestOf(db, { kind, subject_id }))?.subject_version ?? "";
   const windows: { last_good_at: string }[] = await db("checks")
     .where({ work_id: subject_id, passed: false })
     .orderBy("id")

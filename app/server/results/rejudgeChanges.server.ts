@@ -97,6 +97,7 @@ export async function batchesOf(db: Knex, { kind, subject_id }: RejudgingRequest
       )
         .join("sensors", "sensors.id", "service_log.sensor_id")
         .where({ "service_log.id": subject_id })
+        .whereNull("service_log.taken_out")
         .first("service_log.meter_id", "sensors.measurand", "service_log.ends_at");
       if (!entry?.ends_at) return [];
       const { meter_id, measurand, ends_at } = entry;
@@ -109,6 +110,8 @@ export async function batchesOf(db: Knex, { kind, subject_id }: RejudgingRequest
     }
     case "bottle":
     case "work":
+    case "entry":
+    case "strength":
       // In small pieces, each current at once: see followBottle and followTakenOut.
       return [];
     case "rules":

@@ -15,7 +15,7 @@ import { rulesOfVersion } from "../rules/rules.server";
 import { splitEvidence } from "./evidenceDocument.server";
 import { followBottle } from "./followBottle.server";
 import { followTakenOut } from "./followTakenOut.server";
-import { findRejudging, type Rejudging } from "./rejudge.server";
+import { findRejudging, type Rejudging, type RejudgingKind } from "./rejudge.server";
 import {
   asChangedSource,
   batchesOf,
@@ -26,6 +26,14 @@ import {
 } from "./rejudgeChanges.server";
 
 type Judge = (ids: readonly string[], news: NewEvidence) => Promise<ChangedReading[]>;
+
+/** What is followed in small pieces, each current at once. */
+const piecemeal: Partial<Record<RejudgingKind, typeof followTakenOut>> = {
+  bottle: followBottle,
+  work: followTakenOut,
+  entry: followTakenOut,
+  strength: followTakenOut,
+};
 
 const newRulesOf = (db: Knex, job: Rejudging) =>
   job.kind === "rules" ? rulesOfVersion(db, job.rules_version) : Promise.resolve(null);
@@ -43,13 +51,7 @@ export async function runRejudging(
   onProgress: (share: number) => void = () => undefined,
 ): Promise<void> {
   const job = await findRejudging(db, id);
-  if (job?.status === "confirmed")
-    await (job.kind === "bottle" ? followBottle : job.kind === "work" ? followTakenOut : judgeAll)(
-      db,
-      job,
-      now,
-      onProgress,
-    );
+  if (job?.status === "confirmed") await (piecemeal[job.kind] ?? judgeAll)(db, job, now, onProgress);
   const done = await findRejudging(db, id);
   if (done?.status === "done") await followUp(db, done, now);
   onProgress(1);

@@ -6,9 +6,9 @@ import { rulesInForce } from "../rules/rules.server";
 
 /**
  * For what a lot was used: a meter was held against it, it went into a test, another lot was made from it, or was given
- * its strength by it.
+ * its strength by it, a sensor was filled from it, or it was used up in a standardisation that was taken out.
  */
-type UseRole = "standard" | "material" | "parent" | "standardisation" | "electrolyte";
+type UseRole = "standard" | "material" | "parent" | "standardisation" | "electrolyte" | "taken-out";
 
 /** One use of a lot in a piece of work. */
 export interface LotUse {

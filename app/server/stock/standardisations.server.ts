@@ -1,13 +1,17 @@
 import type { Knex } from "knex";
+import { ulid } from "ulid";
 import { formatWithUncertainty } from "../../../core/quantity/format";
 import { isStandard, type Lot, lotCondition } from "../../../core/stock/lot";
 import type { StandardisationStarted } from "../../../core/stock/standardisationEvents";
 import { guideFor } from "../../../core/stock/standardisations";
 import { type SupplyLot, servesAs, supplyKinds } from "../../../core/stock/supply";
 import { showDate } from "../../../core/time/words";
-import { findWork, orUnreadable, standardisationEvents, startWork } from "../bench/bench.server";
+import { findWork, orUnreadable, postEvents, standardisationEvents, startWork } from "../bench/bench.server";
 import { newWork, type Start } from "../bench/benchWork.server";
-import type { Person } from "../people/people.server";
+import { findPerson, type Person } from "../people/people.server";
+import type { Actor } from "../platform/rights.server";
+import { confirmRejudging, rejudgingOf } from "../results/rejudge.server";
+import { rejudgingState } from "../results/rejudgeState.server";
 import { rulesInForce } from "../rules/rules.server";
 import { findLot, lotsOfCodes, onShelf, type StoredLot } from "./lots.server";
 
@@ -98,15 +102,58 @@ export async function startStandardisation(
   await startWork(db, start.actor, newWork("standardisation", start, version, { title }), started, start.at);
 }
 
+const withoutIt = (subject_id: string) => ({ kind: "strength" as const, subject_id });
+
 /** Everything the page of one standardisation shows. */
 export async function loadStandardisation(db: Knex, id: string, person: Person) {
   const work = await findWork(db, id);
   if (work?.kind !== "standardisation") throw new Response("No such standardisation", { status: 404 });
   const { rules } = await rulesInForce(db);
+  const events = await standardisationEvents(db, id).catch(orUnreadable(id));
+  const out = events.find((e) => e.type === "taken-out");
   return {
     work,
     person,
     zone: rules.zone,
-    events: await standardisationEvents(db, id).catch(orUnreadable(id)),
+    events,
+    outBy: out ? ((await findPerson(db, out.by))?.name ?? "") : "",
+    following: (await rejudgingOf(db, withoutIt(id))) ? await rejudgingState(db, withoutIt(id)) : null,
   };
+}
+
+/**
+ * Takes a standardisation out of the record that was made wrong: another bottle, another pipette. The titrant has the strength that it has
+ * without it; what was titrated since is judged by that, by the re-judging that is given back, where there is something. Answers with a
+ * sentence where it cannot be. Out already: nothing happens.
+ */
+export async function takeStandardisationOut(
+  db: Knex,
+  id: string,
+  reason: string,
+  actor: Actor,
+  now: string,
+): Promise<{ refused?: string; rejudging?: string }> {
+  const work = await findWork(db, id);
+  if (work?.kind !== "standardisation") throw new Response("No such standardisation", { status: 404 });
+  const { refused } = await postEvents(
+    db,
+    actor,
+    id,
+    [{ id: ulid(), at: now, type: "taken-out", reason }],
+    now,
+  );
+  if (refused) return refused.code === "taken-out" ? {} : { refused: refused.message };
+  const job = await rejudgingOf(db, withoutIt(id));
+  return job ? { rejudging: job.id } : {};
+}
+
+/** What follows of a standardisation that was taken out is tried again, where that failed. */
+export async function followAgain(
+  db: Knex,
+  id: string,
+  actor: Actor,
+  now: string,
+): Promise<string | undefined> {
+  const job = await rejudgingOf(db, withoutIt(id));
+  return job?.status === "failed" ? confirmRejudging(db, withoutIt(id), job.cause, actor, now) : undefined;
 }

@@ -7,22 +7,33 @@ import type { SupplyLot } from "../../../core/stock/supply";
 import { postEvents } from "../bench/bench.server";
 import { verifyJournal } from "../bench/verifyJournal.server";
 import { analysisReadingsOfWork } from "../results/readings.server";
+import { runRejudging } from "../results/rejudgeRun.server";
 import { startRun } from "../runs/runs.server";
 import { postPlayed } from "../testing/benchRun";
 import { openTestBench, type TestBench } from "../testing/testBench";
 import { addLot, findLot, lotHistory } from "./lots.server";
-import { standardNamed, startStandardisation, titrantToStandardise } from "./standardisations.server";
+import {
+  standardNamed,
+  startStandardisation,
+  takeStandardisationOut,
+  titrantToStandardise,
+} from "./standardisations.server";
 
 /** So many minutes after eight. */
 const at = (min: number) => new Date(Date.parse("2026-04-12T08:00:00.000Z") + min * 60_000).toISOString();
 const method = libraryMethod("oxygen-burette");
 
-const bottle = (code: string, kind: SupplyLot["kind"], serves: string): SupplyLot => ({
+const bottle = (
+  code: string,
+  kind: SupplyLot["kind"],
+  serves: string,
+  strength: SupplyLot["strength"] = { value: 0.025, uncertainty: 0.00001, unit: "N" },
+): SupplyLot => ({
   kind,
   code,
   name: serves,
   serves: [serves],
-  strength: { value: 0.025, uncertainty: 0.00001, unit: "N" },
+  strength,
   formula: "",
   purity_percent: null,
   kit: null,
@@ -40,10 +51,15 @@ const bottle = (code: string, kind: SupplyLot["kind"], serves: string): SupplyLo
 });
 
 /** A bench with a titrant as it was bought, and what it may be held against. */
-async function benchWithTitrant() {
+async function benchWithTitrant(strength?: null) {
   const bench = await openTestBench();
   const { db, person } = bench;
-  const titrant = await addLot(db, bottle("TS-1", "titrant", "Sodium thiosulfate 0.0250 N"), person, at(-60));
+  const titrant = await addLot(
+    db,
+    bottle("TS-1", "titrant", "Sodium thiosulfate 0.0250 N", strength),
+    person,
+    at(-60),
+  );
   await addLot(db, bottle("IO-1", "reagent", "Iodate standard 0.0250 N"), person, at(-60));
   if (!titrant) throw new Error("The titrant is not kept.");
   return { bench, titrant: titrant.id };
@@ -102,8 +118,14 @@ async function post({ db, person }: TestBench, work: string, events: [number, ob
 }
 
 /** A titration at a minute, with the strength that the bottle is known to have when it is entered. */
-async function titrated(bench: TestBench, titrant: string, minute: number, size: number): Promise<string> {
-  const strength = await strengthOf(bench, titrant);
+async function titrated(
+  bench: TestBench,
+  titrant: string,
+  minute: number,
+  size: number,
+  known?: SupplyLot["strength"],
+): Promise<string> {
+  const strength = known ?? (await strengthOf(bench, titrant));
   const given = { strength: strength?.value ?? null, strength_uncertainty: strength?.uncertainty ?? null };
   const lots = method.materials
     .filter((m) => m.lot)
@@ -239,5 +261,104 @@ describe("a standardisation that comes to be known late", () => {
     }
     expect(told.filter((way) => way === "high").length).toBeGreaterThan(1);
     expect(told.filter((way) => way === "low").length).toBeGreaterThan(1);
+  });
+});
+
+/** Takes a standardisation out at a minute, and has what it touched judged. */
+async function out({ db, person }: TestBench, work: string, minute: number): Promise<string | undefined> {
+  const reason = "It was the pipette of 10 mL.";
+  const { refused, rejudging } = await takeStandardisationOut(db, work, reason, person, at(minute));
+  if (rejudging) await runRejudging(db, rejudging, at(minute));
+  return refused;
+}
+
+describe("a standardisation that was made wrong", () => {
+  it("gives its titrant the strength back that it had, and says of what was titrated since how far off it is", async () => {
+    const { bench, titrant } = await benchWithTitrant();
+    const before = await titrated(bench, titrant, 10, 8);
+    const wrong = await standardised(bench, titrant, 100, 21);
+    const since = await titrated(bench, titrant, 200, 8);
+    expect((await resultOf(bench, since)).strength).toBeUndefined();
+    await out(bench, wrong, 300);
+    expect(await strengthOf(bench, titrant)).toEqual({ value: 0.025, uncertainty: 0.00001, unit: "N" });
+    // Reckoned with 0.0238 N where the bottle says 0.0250 N: 20/21.
+    const { verdict, strength } = await resultOf(bench, since);
+    expect(verdict).toBe("qualified");
+    expect(strength?.sentence).toBe(
+      "The standardisation of 12 Apr, 09:48, with which this was reckoned, was taken out: It was the pipette of 10 mL. The result is 4.8 % too low.",
+    );
+    expect(strength?.limit).toMatch(/ N as it was before it was standardised$/);
+    expect((await resultOf(bench, before)).strength).toBeUndefined();
+    expect((await resultOf(bench, await titrated(bench, titrant, 400, 8))).strength).toBeUndefined();
+    // What it took is gone all the same.
+    expect(
+      await bench.db("lot_uses").where({ work_id: wrong }).orderBy("slot").select("role", "amount"),
+    ).toEqual([
+      { role: "taken-out", amount: 60 },
+      { role: "taken-out", amount: 63 },
+    ]);
+    const kept = await bench.db("lots").orderBy("code").pluck("used");
+    // Pressed twice, nothing happens; a note that comes late changes nothing.
+    expect(await out(bench, wrong, 500)).toBeUndefined();
+    await post(bench, wrong, [[111, { type: "noted", text: "a warm day" }]]);
+    expect(await bench.db("lots").orderBy("code").pluck("used")).toEqual(kept);
+    expect(await bench.db("rejudgings").pluck("kind")).toEqual(["strength"]);
+    expect(
+      await bench
+        .db("reading_judgements")
+        .where({ reading_id: `${since}-oxygen` })
+        .pluck("seq"),
+    ).toHaveLength(2);
+    expect(await verifyJournal(bench.db)).toBeNull();
+    await bench.db.destroy();
+  });
+
+  it("leaves the one before it in force, and the one after it", async () => {
+    const { bench, titrant } = await benchWithTitrant();
+    await standardised(bench, titrant, 100, 20.4);
+    const wrong = await standardised(bench, titrant, 200, 22);
+    const between = await titrated(bench, titrant, 250, 8);
+    await standardised(bench, titrant, 300, 20.6);
+    const after = await titrated(bench, titrant, 400, 8);
+    await out(bench, wrong, 500);
+    expect((await strengthOf(bench, titrant))?.value).toBeCloseTo(0.025 / 1.03, 9);
+    // Reckoned as for 22 mL where the one before took 20.4 mL.
+    expect((await resultOf(bench, between)).strength?.sentence).toContain("The result is 7.3 % too low.");
+    expect((await resultOf(bench, between)).strength?.limit).toContain(
+      "by the standardisation of 12 Apr, 09:48",
+    );
+    expect((await resultOf(bench, after)).strength).toBeUndefined();
+    await bench.db.destroy();
+  });
+
+  it("is known to a titration that was under way, and to one that is written down later", async () => {
+    const { bench, titrant } = await benchWithTitrant();
+    const wrong = await standardised(bench, titrant, 100, 21);
+    const strength = await strengthOf(bench, titrant);
+    await out(bench, wrong, 150);
+    const late = await titrated(bench, titrant, 120, 8, strength);
+    expect((await resultOf(bench, late)).strength?.sentence).toContain("was taken out");
+    await bench.db.destroy();
+  });
+
+  it("holds what was titrated where nothing else says how strong the titrant was", async () => {
+    const { bench, titrant } = await benchWithTitrant(null);
+    const wrong = await standardised(bench, titrant, 100, 21);
+    const since = await titrated(bench, titrant, 200, 8);
+    await out(bench, wrong, 300);
+    expect(await strengthOf(bench, titrant)).toBeNull();
+    expect(await resultOf(bench, since)).toMatchObject({
+      verdict: "held",
+      strength: { sentence: expect.stringContaining("Nothing else says how strong TS-1 was.") },
+    });
+    await bench.db.destroy();
+  });
+
+  it("has found something", async () => {
+    const { bench, titrant } = await benchWithTitrant();
+    const open = await begun(bench, titrant, 100);
+    expect(await out(bench, open, 200)).toBe("It has found nothing yet: give it up.");
+    await expect(out(bench, "none", 200)).rejects.toMatchObject({ status: 404 });
+    await bench.db.destroy();
   });
 });

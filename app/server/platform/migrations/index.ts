@@ -16,6 +16,7 @@ import * as importKinds from "./014-import-kinds";
 import * as remarks from "./015-remarks";
 import * as controls from "./016-controls";
 import * as bottled from "./017-bottled";
+import * as takenOut from "./018-taken-out";
 import { withDatesAsNumbers } from "./mendFirmGround";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
@@ -38,6 +39,7 @@ const migrations: Migration[] = [
   { name: "015-remarks", ...remarks },
   { name: "016-controls", ...controls },
   { name: "017-bottled", ...bottled },
+  { name: "018-taken-out", ...takenOut },
 ];
 
 /** The names of the migrations this program knows. */
