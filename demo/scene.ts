@@ -5,6 +5,7 @@ import { addMeter } from "../app/server/meters/meters.server";
 import { recordService } from "../app/server/meters/service.server";
 import { addPerson, type Person } from "../app/server/people/people.server";
 import { hashSecret } from "../app/server/people/secret.server";
+import { takeOutOfUse } from "../app/server/platform/inUse.server";
 import { writeFirstRules } from "../app/server/rules/rules.server";
 import { addSitePhoto } from "../app/server/sites/sitePhotos.server";
 import { changePlace } from "../app/server/sites/sitePlace.server";
@@ -75,6 +76,22 @@ export async function setTheScene(demo: Demo): Promise<void> {
   ] as const)
     await beginContainer(db, { id: demo.id(start), stream, code, size_ml }, by, start);
   await occasionalChecks(demo, by);
+  await whatWasBefore(demo, by, start);
+}
+
+/** What is used no more, and stands there with its reason: a meter that is broken, a bay that silted up. */
+async function whatWasBefore({ db, today }: Demo, by: Person, start: string): Promise<void> {
+  const old = must(scenario.meters.find((m) => m.code === "P-2") ?? null);
+  const { seed: _seed, installed: _installed, ...like } = old;
+  const installed_on = isoDay(today.add(-1900, "day"));
+  const named = { ...like, code: "P-0", name: "Old bench meter", has_cable: false, installed_on };
+  const shows = { ...must(named.channels[0]), display: "value" as const };
+  const meter = must(await addMeter(db, { ...named, channels: [shows] }, by, start, null));
+  await takeOutOfUse(db, "meters", meter.id, "Its glass is cracked; P-2 stands in its place.", by, start);
+  const bay = { name: "Boat-house bay", water: "pond", altitude_m: scenario.altitude };
+  const expected = { ph_low: 7, ph_high: 8.8, conductivity_low: null, conductivity_high: null };
+  const site = must(await addSite(db, { ...bay, ...expected }, by, start));
+  await takeOutOfUse(db, "sites", site.id, "Silted up; nothing has been drawn there since.", by, start);
 }
 
 /** A drawing of the way, as somebody would hang it on the page of the site. */

@@ -2,6 +2,7 @@ import { Checkbox, Input, Segmented } from "antd";
 import { useState } from "react";
 import { type Measurand, measurandFacts } from "../../core/quantity/measurand";
 import { ChoiceField } from "./ChoiceField";
+import { MeterCalled, MeterPlace } from "./MeterCalled";
 import { TextField } from "./TextField";
 
 const probes: Measurand[] = ["ph", "conductivity", "oxygen", "redox", "temperature"];
@@ -12,20 +13,11 @@ export function MeterFields({ errors, today }: { errors: Record<string, string>;
   const [kind, setKind] = useState<"probe" | Measurand>("probe");
   const [measured, setMeasured] = useState<Measurand[]>(["ph"]);
   const [display, setDisplay] = useState<"signal" | "value">("signal");
-  const [place, setPlace] = useState<"bench" | "field">("bench");
   const chosen = kind === "probe" ? measured : [kind];
   const has = (m: Measurand) => chosen.includes(m);
   return (
     <>
-      <div className="two">
-        <TextField name="code" label="Code" hint="What is written on it, like P-2." wrong={errors.code} />
-        <TextField
-          name="name"
-          label="Which one is it"
-          hint="Like “bench meter in the pump house”."
-          wrong={errors.name}
-        />
-      </div>
+      <MeterCalled errors={errors} />
       <div className="field">
         <span className="label">What kind of instrument?</span>
         <Segmented
@@ -128,20 +120,7 @@ export function MeterFields({ errors, today }: { errors: Record<string, string>;
           mono
         />
       )}
-      <div className="field">
-        <span className="label">Where is it used?</span>
-        <input type="hidden" name="place" value={place} />
-        <Segmented
-          aria-label="Where is it used?"
-          size="large"
-          value={place}
-          onChange={setPlace}
-          options={[
-            { label: "At the bench", value: "bench" },
-            { label: "In the field", value: "field" },
-          ]}
-        />
-      </div>
+      <MeterPlace />
       {display === "signal" && (
         <div className="field">
           <Checkbox name="has_cable">

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { doneAt, lastBefore, serviceSchema } from "./service";
+import { doneAt, lastBefore, restsUntil, serviceSchema } from "./service";
 
 const berlin = "Europe/Berlin";
 const now = "2026-04-12T12:30:00.000Z";
@@ -24,6 +24,22 @@ describe("when something was done to a meter", () => {
     expect(serviceSchema.safeParse(service).error?.issues).toMatchObject([
       { path: ["clock"], message: "Give the time as hours and minutes, like 09:40." },
     ]);
+  });
+});
+
+// Half an hour: common practice.
+describe("a sensor that was filled at 09:40", () => {
+  const filled = "2026-04-12T09:40:00.000Z";
+  it.each([
+    ["2026-04-12T09:40:00.000Z", "2026-04-12T10:10:00.000Z"],
+    ["2026-04-12T10:09:59.999Z", "2026-04-12T10:10:00.000Z"],
+    ["2026-04-12T10:10:00.000Z", null],
+  ])("looked at at %s, rests until %s", (now, until) => {
+    expect(restsUntil(filled, now)).toBe(until);
+  });
+  it("rests no longer where nobody filled it", () => {
+    expect(restsUntil(null, filled)).toBeNull();
+    expect(restsUntil("", filled)).toBeNull();
   });
 });
 

@@ -54,6 +54,19 @@ export const doneAt = (
   return on_date === localDate(now, zone) ? now : dayStart(on_date, zone);
 };
 
+/** So long an oxygen sensor rests once its membrane or its electrolyte was renewed, minutes. Source: common practice. */
+export const restMinutes = 30;
+
+/**
+ * Until when an oxygen sensor rests that was filled at a moment (ISO, UTC); null where that is over, or it was never filled.
+ * Check value: filled at 09:40, looked at at 10:00, it rests until 10:10.
+ */
+export function restsUntil(filled: string | null, now: string): string | null {
+  if (!filled) return null;
+  const until = new Date(Date.parse(filled) + restMinutes * 60_000).toISOString();
+  return until > now ? until : null;
+}
+
 /**
  * The last of some things that are so since a moment (ISO, UTC), in their order, that was so before another moment; undefined where none was.
  * What was finished in the moment of a change is of before it. Check value: of one since 09:00 and one since 10:00, at 10:00 it is the first.

@@ -22,12 +22,15 @@ const meterHistorySchema = z.object({
   ph_slope: z.object({ percent: z.number(), at: z.string() }).nullable(),
   oxygen_first_sensitivity: z.number().nullable(),
   oxygen_zero: z.object({ signal: z.number(), at: z.string() }).nullable(),
+  /** When its membrane or electrolyte was renewed last. */
+  oxygen_filled_at: z.string().nullable().default(null),
 });
 export type MeterHistory = z.infer<typeof meterHistorySchema>;
 export const noHistory: MeterHistory = {
   ph_slope: null,
   oxygen_first_sensitivity: null,
   oxygen_zero: null,
+  oxygen_filled_at: null,
 };
 
 const startedSchema = eventBaseSchema.extend({

@@ -76,6 +76,17 @@ describe("the proposed calibration", () => {
       channel: channel("oxygen", { sensor_since: "2026-04-05" }),
     };
     expect(steps(zero, "oxygen", renewed)).toEqual(["zero 0", "span"]);
+    const fresh = (minutes: number) =>
+      proposal("oxygen", {
+        history: {
+          ...noHistory,
+          oxygen_filled_at: new Date(Date.parse(sessionAt) - minutes * 60_000).toISOString(),
+        },
+      });
+    expect(proposeCalibration(zero, fresh(10)).sentence).toMatch(
+      /^The membrane is new: zero first, .* rests until \d\d:\d\d: not before\.$/,
+    );
+    expect(proposeCalibration(zero, fresh(30)).sentence).not.toContain("rests");
     const each = {
       ...measured("2026-04-11T08:00:00.000Z"),
       rules: rulesWith("oxygen", { points: "zero-and-air" }),

@@ -1,9 +1,11 @@
 import type { Channel } from "../bench/meter";
+import { restsUntil } from "../bench/service";
 import { formatNumber } from "../quantity/format";
 import type { Measurand } from "../quantity/measurand";
 import type { HouseRules } from "../rules/houseRules";
 import type { StandardKind } from "../stock/standard";
 import { elapsedDays, localDate } from "../time/local";
+import { showTime } from "../time/words";
 import { chooseBuffers } from "./bufferChoice";
 import type { ExpectedRange, StationRole } from "./planned";
 import type { MeterHistory } from "./session";
@@ -235,7 +237,10 @@ function proposeOxygen(
   const zero = good.find((lot) => lot.kind === "zero-oxygen");
   const stored = history.oxygen_zero;
   const age = stored ? elapsedDays(stored.at, now) : Number.POSITIVE_INFINITY;
-  const newMembrane = stored !== null && channel.sensor_since > localDate(stored.at, rules.zone);
+  const filled = history.oxygen_filled_at;
+  // A new sensor has no zero of its own yet.
+  const newMembrane = stored ? channel.sensor_since > localDate(stored.at, rules.zone) : filled !== null;
+  const rests = restsUntil(filled, now);
   const due = rules.oxygen.points === "zero-and-air" || age > rules.oxygen.zero_every_days || newMembrane;
   const span =
     rules.oxygen.points === "air-saturated-water"
@@ -251,7 +256,7 @@ function proposeOxygen(
   return {
     measurand: "oxygen",
     stations: [...(due ? [step("zero", ["zero-oxygen"], zero?.lot_id ?? null, true)] : []), step("span", [])],
-    sentence: `${why}${due ? `the span in ${span}` : span}. Let it warm up ${rules.oxygen.warm_up_min} minutes before.`,
+    sentence: `${why}${due ? `the span in ${span}` : span}. Let it warm up ${rules.oxygen.warm_up_min} minutes before.${rests ? ` What was renewed rests until ${showTime(rests, rules.zone)}: not before.` : ""}`,
     possible: true,
   };
 }

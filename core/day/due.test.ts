@@ -17,7 +17,7 @@ const line = (change: Partial<Line> = {}): Line => ({
   failed_at: null,
   readings_since_check: 0,
   last_reading_at: null,
-  sensor_since: "2025-05-01",
+  sensor_since: "",
   ...change,
 });
 const due = (lines: Line[], rules = defaultHouseRules, at = now) =>
@@ -50,9 +50,20 @@ describe("what is due for a meter", () => {
       "pH: before its first reading",
     ],
     ["failed a check", { failed_at: "2026-04-12T09:00:00.000Z" }, "pH: the check failed"],
-    ["given a new sensor", { sensor_since: "2026-04-13" }, "pH: the sensor was changed"],
+    ["given a new sensor", { sensor_since: "2026-04-12T08:30:00.000Z" }, "pH: the sensor was changed"],
   ])("is a calibration when it was %s", (_why, change, detail) => {
     expect(due([line(change)])).toEqual([["Calibrate M-1", detail, "now"]]);
+  });
+  it("waits until a new membrane has rested, unless something else of the meter is due", () => {
+    const renewed = line({ measurand: "oxygen", sensor_since: "2026-04-12T09:40:00.000Z" });
+    const resting = "oxygen: the sensor was changed and rests until 10:10";
+    expect(due([renewed])).toEqual([["Calibrate M-1", resting, "10:10"]]);
+    expect(due([renewed, line({ calibration: null })])).toEqual([
+      ["Calibrate M-1", `oxygen, pH: the sensor was changed and rests until 10:10; never calibrated`, "now"],
+    ]);
+    expect(due([renewed], defaultHouseRules, "2026-04-12T10:10:00.000Z")).toEqual([
+      ["Calibrate M-1", "oxygen: the sensor was changed", "now"],
+    ]);
   });
   it("gathers what one meter needs, and keeps what is only looked at now and then apart", () => {
     const lines = [

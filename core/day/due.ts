@@ -1,6 +1,8 @@
+import { restsUntil } from "../bench/service";
 import { type Measurand, measurandFacts, merelyChecked } from "../quantity/measurand";
 import type { HouseRules } from "../rules/houseRules";
 import { localDate } from "../time/local";
+import { showTime } from "../time/words";
 import { localTime } from "../time/zone";
 
 /** One measurand of a meter, as far as what is due for it is concerned. */
@@ -19,6 +21,7 @@ export interface DueMeter {
     failed_at: string | null;
     readings_since_check: number;
     last_reading_at: string | null;
+    /** The moment since when the sensor is in use (ISO, UTC); empty for the one that the meter came with. */
     sensor_since: string;
   }[];
   busy: boolean;
@@ -46,7 +49,11 @@ function calibrationDue(line: Line, now: string, zone: string): { why: string; a
   if (!c) return { why: "never calibrated", at: now };
   if (c.verdict === "failed") return { why: "the last one failed", at: now };
   if (line.failed_at && line.failed_at > c.finished_at) return { why: "the check failed", at: now };
-  if (line.sensor_since > localDate(c.finished_at, zone)) return { why: "the sensor was changed", at: now };
+  if (line.sensor_since > c.finished_at) {
+    const rests = line.measurand === "oxygen" ? restsUntil(line.sensor_since, now) : null;
+    const why = "the sensor was changed";
+    return rests ? { why: `${why} and rests until ${showTime(rests, zone)}`, at: rests } : { why, at: now };
+  }
   return c.valid_until < now ? { why: "before its first reading", at: now } : null;
 }
 
@@ -74,7 +81,7 @@ function calibrations(meter: DueMeter, now: string, zone: string): DueItem[] {
         title: `${verb} ${meter.code}`,
         subject: meter.code,
         detail: `${words(list)}: ${[...new Set(items.map((i) => i.why))].join("; ")}`,
-        at: first.at,
+        at: items.map((i) => i.at).sort()[0] ?? first.at,
         moment: null,
       },
     ];

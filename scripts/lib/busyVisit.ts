@@ -4,7 +4,7 @@ import { listPeople } from "../../app/server/people/people.server";
 import { openDatabase } from "../../app/server/platform/engine.server";
 import { listMethods } from "../../app/server/runs/methods.server";
 import { startRun } from "../../app/server/runs/runs.server";
-import { listSites } from "../../app/server/sites/sites.server";
+import { sitesInUse } from "../../app/server/sites/sites.server";
 import { startVisit } from "../../app/server/visits/visits.server";
 import { bottleTypes } from "../../core/samples/bottleTypes";
 import { noPlan, type VisitPlan } from "../../core/samples/visitEvents";
@@ -22,7 +22,7 @@ export async function makeBusyVisit(file: string): Promise<string> {
   try {
     const ulid = monotonicFactory();
     const now = new Date().toISOString();
-    const [actor, site] = [(await listPeople(db))[0], (await listSites(db))[0]];
+    const [actor, site] = [(await listPeople(db))[0], (await sitesInUse(db))[0]];
     if (!actor || !site) throw new Error("The database has nobody and no water.");
     const methods = (await listMethods(db)).flatMap(({ method }) =>
       method.measure.technique === "meter" ? [] : [{ id: method.id, name: method.name, parameters: [] }],

@@ -12,7 +12,9 @@ import {
   useLoaderData,
   useMatches,
   useParams,
+  useRouteError,
 } from "react-router";
+import { ErrorBoundary } from "../../app/root";
 import routes from "../../app/routes";
 import { askOnce } from "../../app/server/day/due.server";
 import type { Person } from "../../app/server/people/people.server";
@@ -56,7 +58,17 @@ async function toRoute(entry: Entry): Promise<RouteObject> {
   const children = await Promise.all((entry.children ?? []).map(toRoute));
   return { ...common, ...(entry.path && { path: entry.path }), children };
 }
-const tree = Promise.all(routes.map(toRoute));
+
+const Root = ErrorBoundary as unknown as ComponentType<{ error: unknown }>;
+
+/** What is shown where a page cannot be, as the root has it; the sentence of what was thrown, which the guard in front would answer with. */
+const Instead = () => {
+  const error = useRouteError();
+  return error instanceof Error ? <p>{error.message}</p> : <Root error={error} />;
+};
+const tree = Promise.all(routes.map(toRoute)).then((all) =>
+  all.map((route) => ({ ...route, ErrorBoundary: Instead })),
+);
 
 export interface Shown {
   status: number;

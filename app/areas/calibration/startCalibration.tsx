@@ -9,7 +9,7 @@ import { ulid } from "ulid";
 import type { Measurand } from "../../../core/quantity/measurand";
 import { chosenAtStart, proposeStart, readStartForm } from "../../server/calibrations/startForm.server";
 import { startCalibration } from "../../server/calibrations/startWork.server";
-import { findMeter } from "../../server/meters/meters.server";
+import { meterToUse } from "../../server/meters/meters.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { DueMark } from "../../ui/DueMark";
 import { StartButton } from "../../ui/StartButton";
@@ -26,8 +26,7 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 
 export async function loader({ params, url, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
-  const meter = await findMeter(db, params.meterId);
-  if (!meter) throw new Response("No such meter", { status: 404 });
+  const meter = await meterToUse(db, params.meterId);
   const purpose = purposeOf(url.pathname);
   const proposed = await proposeStart(db, meter, purpose, nowIso());
   const asked = url.searchParams.get("moment");
@@ -48,8 +47,7 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
 
 export async function action({ request, params, url, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
-  const meter = await findMeter(db, params.meterId);
-  if (!meter) throw new Response("No such meter", { status: 404 });
+  const meter = await meterToUse(db, params.meterId);
   const now = nowIso();
   const read = await readStartForm(db, meter, await request.formData(), now);
   if ("errors" in read) return data({ errors: read.errors }, { status: 422 });

@@ -1,3 +1,4 @@
+import { counted } from "../../../core/quantity/format";
 import { WaterTable } from "./WaterTable";
 import "./day.css";
 import { useEffect } from "react";
@@ -24,7 +25,9 @@ export default function Day() {
   return (
     <main>
       <h1>{showTime(now, zone, "long")}</h1>
-      <p className="sub">{sites === 0 ? "No sites yet." : `${readToday} of ${sites} sites read today.`}</p>
+      <p className="sub">
+        {sites === 0 ? "No sites yet." : `${readToday} of ${counted(sites, "site")} read today.`}
+      </p>
       <section className="sheet next-card" aria-label="Do this next">
         <div>
           <div className="next-title">{next.title}</div>

@@ -18,7 +18,7 @@ import { dbContext, personContext } from "../../server/platform/contexts.server"
 import { textField } from "../../server/platform/forms.server";
 import { Forbidden, may, rights } from "../../server/platform/rights.server";
 import { rulesInForce } from "../../server/rules/rules.server";
-import { listSites } from "../../server/sites/sites.server";
+import { allSites } from "../../server/sites/sites.server";
 import { WithReason } from "../../ui/TakeOut";
 import { useLookAgain } from "../../ui/useLookAgain";
 import { useSending } from "../../ui/useSending";
@@ -41,7 +41,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     zone: (await rulesInForce(db)).rules.zone,
     head: open && row.kind !== "methods" ? ((await tableOf(db, row.id))?.head ?? []) : [],
     looked: open ? await lookAt(db, row) : null,
-    sites: open && row.kind === "results" ? (await listSites(db)).map((s) => s.name) : [],
+    sites: open && row.kind === "results" ? (await allSites(db)).map((s) => s.name) : [],
     mayImport: may(context.get(personContext), rightFor[row.kind]),
     /** What somebody must be allowed to do who takes it over, in words. */
     needs: rights[rightFor[row.kind]].words,

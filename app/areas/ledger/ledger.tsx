@@ -7,13 +7,13 @@ import { valuesInTime } from "../../server/results/valuesInTime.server";
 import "./ledger.css";
 import { lazy, type ReactNode, useCallback, useState } from "react";
 import { Link, useLoaderData, useNavigate, useSearchParams } from "react-router";
-import { listMeters } from "../../server/meters/meters.server";
+import { allMeters } from "../../server/meters/meters.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import { findReading, judgementsOf } from "../../server/results/readings.server";
 import { bottlesBehind } from "../../server/results/restsOn.server";
 import { rulesInForce } from "../../server/rules/rules.server";
-import { listSites } from "../../server/sites/sites.server";
+import { allSites } from "../../server/sites/sites.server";
 import { AnyEvidencePanel } from "../../ui/AnyEvidencePanel";
 import { InBrowser } from "../../ui/charts/InBrowser";
 import { useKey } from "../../ui/keys";
@@ -36,8 +36,8 @@ export async function loader({ request, url, context }: Route.LoaderArgs) {
   const [page, chart, sites, meters, parameters] = await Promise.all([
     ledgerPage(db, query, dayBounds(zone)),
     query.chart ? valuesInTime(db, query, dayBounds(zone)) : null,
-    listSites(db),
-    listMeters(db),
+    allSites(db),
+    allMeters(db),
     knownParameters(db),
   ]);
   const chosen = url.searchParams.get("reading");

@@ -17,10 +17,11 @@ import {
 import { checksOf } from "../../server/calibrations/checks.server";
 import { findDevice, memoryAt } from "../../server/devices/devices.server";
 import { placesFor } from "../../server/devices/handOutside.server";
-import { findMeter } from "../../server/meters/meters.server";
+import { findMeter, meterNameSchema, renameMeter } from "../../server/meters/meters.server";
 import { recordService, serviceLog } from "../../server/meters/service.server";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors, textField } from "../../server/platform/forms.server";
+import { outOfUseByForm, takeIntoUse } from "../../server/platform/inUse.server";
 import { startRejudging } from "../../server/results/rejudgeRunner.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { keptFor } from "../../server/solutions/kept.server";
@@ -29,10 +30,12 @@ import { ChoiceField } from "../../ui/ChoiceField";
 import { DueMark } from "../../ui/DueMark";
 import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
 import { KeptCalculations } from "../../ui/KeptCalculations";
+import { OutOfUse, TakeOutOfUse } from "../../ui/OutOfUse";
 import { TrendStory } from "../../ui/TrendStory";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/meter";
+import { MeterName } from "./MeterName";
 
 const SimulatedInstrument = lazy(() => import("./SimulatedInstrument"));
 
@@ -74,13 +77,38 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   };
 }
 
-/** Writes what was done to the meter or its sensor. */
+/** What is answered: what is wrong at which field, of which form, or when it was done. */
+const answered = (of: "service" | "name" | "use", errors: Record<string, string>, at = "") =>
+  Object.keys(errors).length
+    ? data({ of, errors, at, message: errors.reason ?? "" }, { status: 422 })
+    : data({ of, errors, at, message: "" });
+
+/** Writes what was done to the meter or its sensor, sets right what it is called, or takes it out of use or into it again. */
 export async function action({ request, params, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
   const meter = await findMeter(db, params.meterId);
   if (!meter) throw new Response("No such meter", { status: 404 });
   const form = await request.formData();
+  const person = context.get(personContext);
   const now = nowIso();
+  if (form.get("do") === "use") {
+    await takeIntoUse(db, "meters", meter.id, person, now);
+    return answered("use", {}, now);
+  }
+  if (form.get("do") === "name") {
+    const read = meterNameSchema.safeParse({
+      code: textField(form, "code"),
+      name: textField(form, "name"),
+      place: textField(form, "place"),
+    });
+    if (!read.success) return answered("name", fieldErrors(read.error));
+    const kept = await renameMeter(db, meter.id, read.data, person, now);
+    return answered("name", kept ? {} : { code: "Another meter has this code." }, now);
+  }
+  if (form.has("reason")) {
+    const wrong = await outOfUseByForm(db, "meters", meter.id, form, person, now);
+    return answered("use", wrong ? { reason: wrong } : {}, now);
+  }
   const parsed = serviceSchema.safeParse({
     kind: textField(form, "kind"),
     measurand: textField(form, "measurand"),
@@ -90,13 +118,14 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     lot: textField(form, "lot"),
     note: textField(form, "note"),
   });
-  if (!parsed.success) return data({ errors: fieldErrors(parsed.error), at: "" }, { status: 422 });
+  if (!parsed.success) return answered("service", fieldErrors(parsed.error));
   const { lot: code, ...service } = parsed.data;
   const { zone } = (await rulesInForce(db)).rules;
   if (doneAt(service, now, zone) > now) {
     const later = service.on_date > localDate(now, zone) ? "This day is" : "This time is";
-    const errors = { [later === "This day is" ? "on_date" : "clock"]: `${later} still to come.` };
-    return data({ errors: errors as Record<string, string>, at: "" }, { status: 422 });
+    return answered("service", {
+      [later === "This day is" ? "on_date" : "clock"]: `${later} still to come.`,
+    });
   }
   const [filled] = code && filling.has(service.kind) ? await lotsOfCodes(db, [code]) : [];
   const refused =
@@ -107,16 +136,19 @@ export async function action({ request, params, context }: Route.ActionArgs) {
           ? `${filled.lot.code} was withdrawn. Take another.`
           : null
       : null;
-  if (refused) return data({ errors: { lot: refused } as Record<string, string>, at: "" }, { status: 422 });
+  if (refused) return answered("service", { lot: refused });
   const entry = { ...service, lot_id: filled?.id ?? null };
-  const { rejudging } = await recordService(db, meter, entry, context.get(personContext), now);
+  const { rejudging } = await recordService(db, meter, entry, person, now);
   if (rejudging) startRejudging(rejudging);
-  return data({ errors: {} as Record<string, string>, at: now });
+  return answered("service", {}, now);
 }
 
 export default function MeterPage() {
   const { meter, zone, now, latest, due, device, trends, kept } = useLoaderData<typeof loader>();
-  const next = due.find((d) => d.when === "now" && d.kind !== "lot");
+  const answer = useActionData<typeof action>();
+  const out = meter.out_of_use;
+  const next =
+    due.find((d) => d.when === "now" && d.kind !== "lot") ?? due.find((d) => d.kind === "calibrate");
   const failed = latest.some((c) => c.verdict === "failed");
   const worst = latest.some((c) => c.verdict === "qualified") ? "qualified" : "sound";
   return (
@@ -132,41 +164,45 @@ export default function MeterPage() {
             {meter.channels.every((c) => c.display === "value") && " Shows only finished values."}
           </p>
         </div>
-        <section className="stack close" aria-label="How it stands">
-          <div className="headline">
-            {next || latest.length === 0 ? (
-              failed ? (
-                <VerdictMark verdict="failed" size={30} />
+        {out ? (
+          <OutOfUse out={out} zone={zone} what="Nothing of it is due, and nothing is measured with it." />
+        ) : (
+          <section className="stack close" aria-label="How it stands">
+            <div className="headline">
+              {next || latest.length === 0 ? (
+                failed ? (
+                  <VerdictMark verdict="failed" size={30} />
+                ) : (
+                  <DueMark size={30} />
+                )
               ) : (
-                <DueMark size={30} />
-              )
-            ) : (
-              <VerdictMark verdict={worst} size={30} />
-            )}
-            {next ? `${next.title}.` : latest.length ? "Ready." : "Never calibrated."}
-          </div>
-          {next && <p className="quiet">Due: {next.detail}.</p>}
-          <div className="cluster">
-            {next ? (
-              <Link to={next.href} className="act">
-                {next.title}
+                <VerdictMark verdict={worst} size={30} />
+              )}
+              {next ? `${next.title}.` : latest.length ? "Ready." : "Never calibrated."}
+            </div>
+            {next && <p className="quiet">Due: {next.detail}.</p>}
+            <div className="cluster">
+              {next ? (
+                <Link to={next.href} className="act">
+                  {next.title}
+                </Link>
+              ) : (
+                <Link to={`/meters/${meter.id}/read`} className="act">
+                  Take a reading
+                </Link>
+              )}
+              <Link
+                to={`/meters/${meter.id}/${next?.kind === "calibrate" ? "read" : "calibrate"}`}
+                className="calm"
+              >
+                {next?.kind === "calibrate" ? "Take a reading all the same" : "Calibrate again"}
               </Link>
-            ) : (
-              <Link to={`/meters/${meter.id}/read`} className="act">
-                Take a reading
+              <Link to={`/meters/${meter.id}/check`} className="calm">
+                Check without adjusting
               </Link>
-            )}
-            <Link
-              to={`/meters/${meter.id}/${next?.kind === "calibrate" ? "read" : "calibrate"}`}
-              className="calm"
-            >
-              {next?.kind === "calibrate" ? "Take a reading all the same" : "Calibrate again"}
-            </Link>
-            <Link to={`/meters/${meter.id}/check`} className="calm">
-              Check without adjusting
-            </Link>
-          </div>
-        </section>
+            </div>
+          </section>
+        )}
         {trends.map(({ measurand, trend }) =>
           trend.history.length > 1 ? (
             <section className="sheet measurand-sheet" key={measurand}>
@@ -178,6 +214,15 @@ export default function MeterPage() {
         <History />
         <KeptCalculations kept={kept} zone={zone} calculateFor={meter.code} />
         <ServiceForm />
+        <div className="stack close">
+          <MeterName meter={meter} errors={answer?.of === "name" ? answer.errors : {}} />
+          {!out && (
+            <TakeOutOfUse
+              summary="This meter is used no more"
+              hint="Nothing of it is due any more, and it is offered nowhere. What was measured with it stays, and it can be taken into use again."
+            />
+          )}
+        </div>
       </main>
       <EvidencePanel title={device ? "Simulated instrument" : "Without a cable"}>
         {device ? (
@@ -297,7 +342,7 @@ function ServiceForm() {
   const answer = useActionData<typeof action>();
   const busy = useSending();
   const [kind, setKind] = useState<string>("cleaned");
-  const errors = answer?.errors ?? {};
+  const errors = answer?.of === "service" ? answer.errors : {};
   return (
     <details className="stack close">
       <summary className="calm">Write down what was done to it</summary>

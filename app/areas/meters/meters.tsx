@@ -2,12 +2,13 @@ import { Link, useLoaderData } from "react-router";
 import { type Measurand, measurandFacts } from "../../../core/quantity/measurand";
 import { showTime } from "../../../core/time/words";
 import { latestCalibrations } from "../../server/calibrations/calibrations.server";
-import { listMeters } from "../../server/meters/meters.server";
+import { allMeters } from "../../server/meters/meters.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, dueContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { DueMark } from "../../ui/DueMark";
 
+import { OutOfUseList } from "../../ui/OutOfUse";
 import { VerdictMark } from "../../ui/VerdictMark";
 import type { Route } from "./+types/meters";
 
@@ -17,7 +18,7 @@ export async function loader({ context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
   const now = nowIso();
   const [meters, latest, due, { rules }] = await Promise.all([
-    listMeters(db),
+    allMeters(db),
     latestCalibrations(db),
     context.get(dueContext)(),
     rulesInForce(db),
@@ -25,16 +26,21 @@ export async function loader({ context }: Route.LoaderArgs) {
   return {
     now,
     zone: rules.zone,
-    meters: meters.map((meter) => ({
-      id: meter.id,
-      code: meter.code,
-      name: meter.name,
-      lines: meter.channels.map(({ measurand }) => ({
-        measurand,
-        calibration: latest.find((c) => c.meter_id === meter.id && c.measurand === measurand) ?? null,
+    outOfUse: meters.flatMap(({ id, code, name, out_of_use }) =>
+      out_of_use ? [{ href: `/meters/${id}`, name: `${code} · ${name}`, out: out_of_use }] : [],
+    ),
+    meters: meters
+      .flatMap((meter) => (meter.out_of_use ? [] : [meter]))
+      .map((meter) => ({
+        id: meter.id,
+        code: meter.code,
+        name: meter.name,
+        lines: meter.channels.map(({ measurand }) => ({
+          measurand,
+          calibration: latest.find((c) => c.meter_id === meter.id && c.measurand === measurand) ?? null,
+        })),
+        due: due.filter((d) => d.meter_id === meter.id && d.when === "now"),
       })),
-      due: due.filter((d) => d.meter_id === meter.id && d.when === "now"),
-    })),
   };
 }
 
@@ -64,7 +70,7 @@ function LineState({ line, now, zone }: { line: Line; now: string; zone: string 
 }
 
 export default function Meters() {
-  const { meters, now, zone } = useLoaderData<typeof loader>();
+  const { meters, outOfUse, now, zone } = useLoaderData<typeof loader>();
   return (
     <main className="stack">
       <div className="pagehead">
@@ -104,6 +110,7 @@ export default function Meters() {
         })}
         {meters.length === 0 && <li className="empty">No meter yet. Register the first one.</li>}
       </ul>
+      <OutOfUseList title="Out of use" entries={outOfUse} zone={zone} />
     </main>
   );
 }

@@ -10,13 +10,13 @@ import { startRefusal } from "../../server/bench/bench.server";
 import { latestCalibrations } from "../../server/calibrations/calibrations.server";
 import { startReading } from "../../server/calibrations/startWork.server";
 import { controlDue } from "../../server/day/due.server";
-import { findMeter } from "../../server/meters/meters.server";
+import { meterToUse } from "../../server/meters/meters.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
 import { owedToMeter } from "../../server/quality/overview.server";
 import { bottlesToCheck, subjectInForm } from "../../server/quality/subjectForm.server";
 import { rulesInForce } from "../../server/rules/rules.server";
-import { findSite, listSites } from "../../server/sites/sites.server";
+import { findSite, sitesInUse } from "../../server/sites/sites.server";
 import { DueMark } from "../../ui/DueMark";
 import { OwedNow } from "../../ui/OwedNow";
 import { StartButton } from "../../ui/StartButton";
@@ -33,14 +33,13 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 
 export async function loader({ params, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
-  const meter = await findMeter(db, params.meterId);
-  if (!meter) throw new Response("No such meter", { status: 404 });
+  const meter = await meterToUse(db, params.meterId);
   const { rules } = await rulesInForce(db);
   const now = nowIso();
   const latest = await latestCalibrations(db, meter.id);
   return {
     meter,
-    sites: await listSites(db),
+    sites: await sitesInUse(db),
     calibrations: meter.channels.map((c) => ({
       measurand: c.measurand,
       calibration: latest.find((l) => l.measurand === c.measurand) ?? null,
@@ -76,8 +75,7 @@ const refuse = (message: string, errors: Record<string, string> = {}) =>
 
 export async function action({ request, params, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
-  const meter = await findMeter(db, params.meterId);
-  if (!meter) throw new Response("No such meter", { status: 404 });
+  const meter = await meterToUse(db, params.meterId);
   const form = await request.formData();
   const parsed = startSchema.safeParse({ ...Object.fromEntries(form), measurands: form.getAll("measurand") });
   if (!parsed.success) return refuse(parsed.error.issues[0]?.message ?? "");

@@ -22,7 +22,7 @@ import { rulesInForce } from "../../server/rules/rules.server";
 import { findMethod } from "../../server/runs/methods.server";
 import { lastOnBench, startRun } from "../../server/runs/runs.server";
 import { sampleIdCalled } from "../../server/samples/samples.server";
-import { findSite, listSites } from "../../server/sites/sites.server";
+import { findSite, sitesInUse } from "../../server/sites/sites.server";
 import { bottlesFor } from "../../server/stock/bottlesFor.server";
 import { lotsInHand, openLots } from "../../server/stock/lotsInHand.server";
 import { EvidencePanel } from "../../ui/EvidencePanel";
@@ -55,7 +55,7 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
   const onBench = await lastOnBench(db, stored.method.id);
   return {
     method: stored.method,
-    sites: (await listSites(db)).map(({ id, name }) => ({ id, name })),
+    sites: (await sitesInUse(db)).map(({ id, name }) => ({ id, name })),
     lots: onBench.lots,
     curve: onBench.drawn_at && curveServes(onBench.drawn_at, now) ? onBench.curve : [],
     bottles: await bottlesFor(db, stored.method, today),

@@ -6,7 +6,7 @@ import { fieldErrors } from "../../server/platform/forms.server";
 import { listMethods } from "../../server/runs/methods.server";
 import { listBottleTypes } from "../../server/samples/bottleTypes.server";
 import { receivedFromForm, receiveSample } from "../../server/samples/receiveSample.server";
-import { listSites } from "../../server/sites/sites.server";
+import { sitesInUse } from "../../server/sites/sites.server";
 import { ChoiceField } from "../../ui/ChoiceField";
 import { MomentField } from "../../ui/CollectedField";
 import { ManyField } from "../../ui/ManyField";
@@ -21,7 +21,7 @@ export async function loader({ context }: Route.LoaderArgs) {
   return {
     id: ulid(),
     types: (await listBottleTypes(db)).map((t) => ({ value: t.id, label: t.name })),
-    sites: (await listSites(db)).map(({ id, name }) => ({ value: id, label: name })),
+    sites: (await sitesInUse(db)).map(({ id, name }) => ({ value: id, label: name })),
     methods: (await listMethods(db)).flatMap(({ method }) =>
       method.measure.technique === "meter" ? [] : [{ value: method.id, label: method.name }],
     ),

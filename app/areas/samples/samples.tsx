@@ -7,7 +7,7 @@ import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { samplesPage } from "../../server/samples/samples.server";
-import { listSites } from "../../server/sites/sites.server";
+import { allSites } from "../../server/sites/sites.server";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/samples";
@@ -17,7 +17,7 @@ export const meta: Route.MetaFunction = () => [{ title: "Samples · Brintel" }];
 export async function loader({ url, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
   const which = url.searchParams.get("which") === "all" ? ("all" as const) : ("waiting" as const);
-  const sites = (await listSites(db)).map(({ id, name }) => ({ id, name }));
+  const sites = (await allSites(db)).map(({ id, name }) => ({ id, name }));
   const site = sites.find((s) => s.id === url.searchParams.get("site"))?.id;
   const page = await samplesPage(db, { which, site, after: url.searchParams.get("after") ?? undefined });
   return {

@@ -10,6 +10,7 @@ import { showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors, textField } from "../../server/platform/forms.server";
+import { outOfUseByForm, takeIntoUse } from "../../server/platform/inUse.server";
 import { changeSite, moveSite, siteChangeFromForm } from "../../server/sites/siteChanges.server";
 import { loadSite, type SitePage } from "../../server/sites/sitePage.server";
 import { addSitePhoto, removeSitePhoto } from "../../server/sites/sitePhotos.server";
@@ -18,6 +19,7 @@ import { chooseLimitSets } from "../../server/sites/sites.server";
 import { InBrowser } from "../../ui/charts/InBrowser";
 import { EvidencePanel } from "../../ui/EvidencePanel";
 import { Formula } from "../../ui/Formula";
+import { OutOfUse, TakeOutOfUse } from "../../ui/OutOfUse";
 import { Sparkline } from "../../ui/Sparkline";
 import { TextField } from "../../ui/TextField";
 import { VerdictMark } from "../../ui/VerdictMark";
@@ -47,6 +49,16 @@ export async function action({ params, request, context }: Route.ActionArgs) {
   const form = await request.formData();
   const intent = form.get("do");
   const none: Errors = {};
+  if (intent === "use") {
+    await takeIntoUse(db, "sites", params.siteId, actor, nowIso());
+    return data({ errors: none, kept: "", of: "use" });
+  }
+  if (form.has("reason")) {
+    const message = await outOfUseByForm(db, "sites", params.siteId, form, actor, nowIso());
+    return message
+      ? data({ errors: none, kept: "", of: "use", message }, { status: 422 })
+      : data({ errors: none, kept: "", of: "use" });
+  }
   if (intent === "limits") {
     await chooseLimitSets(db, params.siteId, form.getAll("set").map(String), actor, nowIso());
     return data({ errors: none, kept: "The limits are kept.", of: "limits" });
@@ -108,7 +120,8 @@ export default function SitePageView() {
           <div>
             <h1>{site.name}</h1>
             <p className="sub">
-              {site.water}, place {place.at} of {place.of} along the water
+              {site.water}
+              {site.out_of_use ? "" : `, place ${place.at} of ${place.of} along the water`}
               {site.place.branch && `, ${site.place.branch}`}
               {site.place.km === null ? "" : `, km ${site.place.km}`}
               {site.altitude_m === null ? "" : `, ${site.altitude_m} m above the sea`}
@@ -121,26 +134,39 @@ export default function SitePageView() {
             <Link to={`/sites/${site.id}/report`} className="calm">
               As a report
             </Link>
-            <Form method="post" className="cluster">
-              <button type="submit" name="do" value="up" className="calm" disabled={busy || place.at === 1}>
-                Move up
-              </button>
-              <button
-                type="submit"
-                name="do"
-                value="down"
-                className="calm"
-                disabled={busy || place.at === place.of}
-              >
-                Move down
-              </button>
-            </Form>
+            {!site.out_of_use && (
+              <Form method="post" className="cluster">
+                <button type="submit" name="do" value="up" className="calm" disabled={busy || place.at === 1}>
+                  Move up
+                </button>
+                <button
+                  type="submit"
+                  name="do"
+                  value="down"
+                  className="calm"
+                  disabled={busy || place.at === place.of}
+                >
+                  Move down
+                </button>
+              </Form>
+            )}
           </div>
         </div>
+        {site.out_of_use && (
+          <OutOfUse
+            out={site.out_of_use}
+            zone={zone}
+            what="It is offered nowhere, and does not count on the page of the day. What was measured here stays."
+          />
+        )}
         {quantities.length === 0 ? (
           <p className="sheet">
-            Nothing was measured here yet. <Link to="/meters">Choose a meter</Link> or{" "}
-            <Link to="/runs">a method</Link> to begin.
+            Nothing was measured here{site.out_of_use ? "." : " yet. "}
+            {!site.out_of_use && (
+              <>
+                <Link to="/meters">Choose a meter</Link> or <Link to="/runs">a method</Link> to begin.
+              </>
+            )}
           </p>
         ) : (
           <ul className="quantities">
@@ -172,9 +198,11 @@ export default function SitePageView() {
         <section className="stack close" aria-label="Visits">
           <div className="cluster apart">
             <h2>Visits</h2>
-            <Link to={`/visits?site=${site.id}`} className="calm strong">
-              Plan a visit
-            </Link>
+            {!site.out_of_use && (
+              <Link to={`/visits?site=${site.id}`} className="calm strong">
+                Plan a visit
+              </Link>
+            )}
           </div>
           {visits.length === 0 ? (
             <p className="quiet">Nobody has written down a visit here yet.</p>
@@ -260,6 +288,12 @@ export default function SitePageView() {
             </div>
           </Form>
         </section>
+        {!site.out_of_use && (
+          <TakeOutOfUse
+            summary="This site is sampled no more"
+            hint="It is offered nowhere any more, and what you expect here decides no standards. What was measured here stays, and it can be taken into use again."
+          />
+        )}
       </main>
       <EvidencePanel title="Whose limits hold here">
         <div className="stack">

@@ -9,19 +9,29 @@ import { dbContext, personContext } from "../../server/platform/contexts.server"
 import { fieldErrors } from "../../server/platform/forms.server";
 import { Forbidden, may } from "../../server/platform/rights.server";
 import { addLimitSet } from "../../server/rules/limitSets.server";
+import { rulesInForce } from "../../server/rules/rules.server";
 import { siteFromForm } from "../../server/sites/siteForm.server";
 import { importSites } from "../../server/sites/sitePlace.server";
-import { addSite, listSites } from "../../server/sites/sites.server";
+import { addSite, allSites } from "../../server/sites/sites.server";
 import { EvidencePanel } from "../../ui/EvidencePanel";
+import { OutOfUseList } from "../../ui/OutOfUse";
 import { SiteFields } from "../../ui/SiteFields";
 import type { Route } from "./+types/sites";
 import { WaterLines } from "./WaterLines";
 
 export const meta: Route.MetaFunction = () => [{ title: "Sites · Brintel" }];
 
-export const loader = async ({ context }: Route.LoaderArgs) => ({
-  sites: await listSites(context.get(dbContext)),
-});
+export const loader = async ({ context }: Route.LoaderArgs) => {
+  const db = context.get(dbContext);
+  const sites = await allSites(db);
+  return {
+    sites: sites.filter((s) => !s.out_of_use),
+    closed: sites.flatMap(({ id, name, out_of_use }) =>
+      out_of_use ? [{ href: `/sites/${id}`, name, out: out_of_use }] : [],
+    ),
+    zone: (await rulesInForce(db)).rules.zone,
+  };
+};
 
 export async function action({ request, context }: Route.ActionArgs) {
   const form = await request.formData();
@@ -72,7 +82,7 @@ const exampleSet = JSON.stringify(
 );
 
 export default function Sites() {
-  const { sites } = useLoaderData<typeof loader>();
+  const { sites, closed, zone } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const errors: Record<string, string> = answer?.errors ?? {};
   const busy = useSending();
@@ -115,6 +125,7 @@ export default function Sites() {
           ))}
           {sites.length === 0 && <li className="empty">No site yet. Add the first one below.</li>}
         </ul>
+        <OutOfUseList title="No longer sampled" entries={closed} zone={zone} />
         <details className="limit-choice" open={errors.set ? true : undefined}>
           <summary>Add limits of your own</summary>
           <Form method="post" className="form" key={`set-${answer?.added ?? ""}`}>

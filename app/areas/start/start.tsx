@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { data, Form, redirect, useActionData, useLoaderData } from "react-router";
 import { isZone, localDate, zoneNames } from "../../../core/time/local";
 import { meterFromForm } from "../../server/meters/meterForm.server";
-import { addMeter, listMeters } from "../../server/meters/meters.server";
+import { addMeter, allMeters } from "../../server/meters/meters.server";
 import { addPerson, listPeople, newPersonSchema } from "../../server/people/people.server";
 import { hashSecret, passwordSchema } from "../../server/people/secret.server";
 import { letIn } from "../../server/people/signIn.server";
@@ -14,7 +14,7 @@ import { askingOf, signInHeaders, whoIsHere } from "../../server/platform/sessio
 import { writeLocked } from "../../server/platform/write.server";
 import { rulesInForce, setFirstZone } from "../../server/rules/rules.server";
 import { siteFromForm } from "../../server/sites/siteForm.server";
-import { addSite, listSites } from "../../server/sites/sites.server";
+import { addSite, allSites } from "../../server/sites/sites.server";
 import { lotFromForm } from "../../server/stock/lotForm.server";
 import { addLot } from "../../server/stock/lots.server";
 import { standardShelf } from "../../server/stock/standards.server";
@@ -36,8 +36,8 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const today = localDate(nowIso(), zone);
   const [people, sites, meters, lots] = await Promise.all([
     listPeople(db),
-    listSites(db),
-    listMeters(db),
+    allSites(db),
+    allMeters(db),
     standardShelf(db, today),
   ]);
   // A pH meter needs two different buffers; any other meter one standard.

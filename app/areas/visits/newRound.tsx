@@ -10,7 +10,7 @@ import { listPeople } from "../../server/people/people.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules/rules.server";
-import { listSites } from "../../server/sites/sites.server";
+import { sitesInUse } from "../../server/sites/sites.server";
 import { planRules } from "../../server/visits/planForm.server";
 import { planRound } from "../../server/visits/rounds.server";
 import { listTemplates } from "../../server/visits/templates.server";
@@ -24,7 +24,7 @@ export const meta: Route.MetaFunction = () => [{ title: "Plan a round · Brintel
 
 export async function loader({ context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
-  const sites = await listSites(db);
+  const sites = await sitesInUse(db);
   const visited = await visitedSites(db);
   // From downstream to upstream: what is stirred up does not reach the water that is still to be taken.
   const upstream = [...sites].reverse().map(({ id, name }) => ({ id, name, known: visited.has(id) }));
@@ -62,7 +62,7 @@ export async function action({ request, context }: Route.ActionArgs) {
     return refuse("This person is gone. Choose another.");
   const templates = await listTemplates(db);
   const rules = planRules((await rulesInForce(db)).rules);
-  const chosen = (await listSites(db)).filter((s) => read.data.sites.includes(s.id));
+  const chosen = (await sitesInUse(db)).filter((s) => read.data.sites.includes(s.id));
   const lasts = await lastPlans(
     db,
     chosen.map((s) => s.id),

@@ -12,7 +12,7 @@ import { dbContext, personContext } from "../../server/platform/contexts.server"
 import { rulesInForce } from "../../server/rules/rules.server";
 import { listMethods } from "../../server/runs/methods.server";
 import { listBottleTypes } from "../../server/samples/bottleTypes.server";
-import { findSite, listSites } from "../../server/sites/sites.server";
+import { findSite, sitesInUse } from "../../server/sites/sites.server";
 import { planFromForm } from "../../server/visits/planForm.server";
 import { nextRounds } from "../../server/visits/rounds.server";
 import { keepTemplate, listTemplates } from "../../server/visits/templates.server";
@@ -27,7 +27,7 @@ export const meta: Route.MetaFunction = () => [{ title: "Visits · Brintel" }];
 
 export async function loader({ url, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
-  const sites = (await listSites(db)).map(({ id, name }) => ({ id, name }));
+  const sites = (await sitesInUse(db)).map(({ id, name }) => ({ id, name }));
   const site = sites.find((s) => s.id === url.searchParams.get("site")) ?? sites[0];
   const methods = (await listMethods(db)).flatMap(({ method }) =>
     method.measure.technique === "meter" ? [] : [{ id: method.id, name: method.name }],

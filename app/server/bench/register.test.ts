@@ -15,13 +15,13 @@ import {
 } from "../devices/devices.server";
 import { placesFor, putProbe } from "../devices/handOutside.server";
 import { meterFromForm } from "../meters/meterForm.server";
-import { addMeter, findMeter, listMeters } from "../meters/meters.server";
+import { addMeter, findMeter, metersInUse } from "../meters/meters.server";
 import { recordService, serviceLog } from "../meters/service.server";
 import { addPerson, findPerson, listPeople, newPersonSchema } from "../people/people.server";
 import { fieldErrors } from "../platform/forms.server";
 import { changeRules, rulesHistory, rulesInForce, rulesOfVersion } from "../rules/rules.server";
 import { siteFromForm } from "../sites/siteForm.server";
-import { addSite, expectedOverall, listSites } from "../sites/sites.server";
+import { addSite, expectedOverall, sitesInUse } from "../sites/sites.server";
 import { lotFromForm } from "../stock/lotForm.server";
 import { addLot, changeLot, findLot, lotHistory } from "../stock/lots.server";
 import { nominalValue, standardShelf, standardSnapshot } from "../stock/standards.server";
@@ -66,7 +66,7 @@ describe("sites", () => {
   it("keep the order in which they were added and give the ranges to expect", async () => {
     expect((await addSite(use.bench.db, spring, use.bench.person, testNow))?.position).toBe(2);
     expect(await addSite(use.bench.db, spring, use.bench.person, testNow)).toBeNull();
-    const sites = await listSites(use.bench.db);
+    const sites = await sitesInUse(use.bench.db);
     expect(sites.map((s) => s.name)).toEqual(["Bathing pond", "Spring"]);
     expect(expectedOverall(sites)).toEqual({
       ph: { low: 6.1, high: 8.6 },
@@ -146,7 +146,7 @@ describe("instruments", () => {
     const pocket = await addMeter(db, testMeter("K-1", ["ph"], { has_cable: false }), person, testNow);
     expect(await findDevice(db, pocket?.id ?? "")).toBeUndefined();
     expect(await findMeter(db, pocket?.id ?? "")).toEqual(pocket);
-    expect((await listMeters(db)).map((m) => m.code)).toEqual(["K-1", "M-1", "P-2"]);
+    expect((await metersInUse(db)).map((m) => m.code)).toEqual(["K-1", "M-1", "P-2"]);
   });
   it("keep what was done to them; a new membrane starts a new life and ends the calibration", async () => {
     await calibratedPond(use.bench);

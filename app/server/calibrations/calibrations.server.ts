@@ -7,6 +7,7 @@ import type { Finding } from "../../../core/judgement/finding";
 import type { Measurand } from "../../../core/quantity/measurand";
 import type { HouseRules } from "../../../core/rules/houseRules";
 import type { Meter } from "../meters/meters.server";
+import { filledLast } from "../meters/sensors.server";
 import { unpack } from "../platform/pack.server";
 import { lastPassedChecks } from "./checks.server";
 
@@ -186,7 +187,7 @@ const checkedSince = (check: string | undefined, calibratedAt: string): string |
   check !== undefined && check > calibratedAt ? check : null;
 
 /** What a calibration that begins now must know of the meter's past. */
-export async function meterHistory(db: Knex, meter: Meter): Promise<MeterHistory> {
+export async function meterHistory(db: Knex, meter: Meter, now: string): Promise<MeterHistory> {
   const sensorOf = (measurand: Measurand) =>
     meter.channels.find((c) => c.measurand === measurand)?.sensor_id ?? "";
   const good = () => db("calibrations").where({ meter_id: meter.id }).whereNot({ verdict: "failed" });
@@ -218,6 +219,7 @@ export async function meterHistory(db: Knex, meter: Meter): Promise<MeterHistory
     oxygen_first_sensitivity: first,
     oxygen_zero:
       withZero && zeroPoint ? { signal: zeroPoint.signal ?? zeroPoint.as_found ?? 0, at: withZero.at } : null,
+    oxygen_filled_at: await filledLast(db, { meter_id: meter.id, measurand: "oxygen" }, now),
   };
 }
 

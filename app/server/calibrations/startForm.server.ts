@@ -18,7 +18,7 @@ import { localDate } from "../../../core/time/local";
 import type { Meter } from "../meters/meters.server";
 import type { FieldErrors } from "../platform/forms.server";
 import { rulesInForce } from "../rules/rules.server";
-import { expectedOverall, listSites } from "../sites/sites.server";
+import { expectedOverall, sitesInUse } from "../sites/sites.server";
 import { standardShelf, standardsOfIds } from "../stock/standards.server";
 import { meterHistory } from "./calibrations.server";
 import type { ChosenStation } from "./startWork.server";
@@ -35,9 +35,9 @@ export interface StartShelfLot {
 /** Everything the start of a calibration or a check proposes for a meter. */
 export async function proposeStart(db: Knex, meter: Meter, purpose: "calibration" | "check", now: string) {
   const { rules } = await rulesInForce(db);
-  const sites = await listSites(db);
+  const sites = await sitesInUse(db);
   const [history, bottles] = await Promise.all([
-    meterHistory(db, meter),
+    meterHistory(db, meter, now),
     standardShelf(db, localDate(now, rules.zone)),
   ]);
   const expected = expectedOverall(sites);

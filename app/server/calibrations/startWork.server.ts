@@ -11,7 +11,7 @@ import { newWork, type Start } from "../bench/benchWork.server";
 import type { Meter } from "../meters/meters.server";
 import { rulesInForce } from "../rules/rules.server";
 import { sampleIdCalled } from "../samples/samples.server";
-import { expectedOverall, listSites, type Site } from "../sites/sites.server";
+import { expectedOverall, type Site, sitesInUse } from "../sites/sites.server";
 import { type StoredStandard, standardSnapshot } from "../stock/standards.server";
 import { calibrationsInForce, meterHistory } from "./calibrations.server";
 import type { CheckMoment } from "./checks.server";
@@ -49,9 +49,9 @@ export async function startCalibration(
     moment: options.moment ?? null,
     meter,
     plan,
-    expected: expectedOverall(await listSites(db)),
+    expected: expectedOverall(await sitesInUse(db)),
     conditions: options.conditions,
-    history: await meterHistory(db, meter),
+    history: await meterHistory(db, meter, start.at),
     calibrations: purpose === "check" ? await calibrationsInForce(db, meter.id) : [],
   };
   await startWork(

@@ -3,12 +3,12 @@ import { nextThing } from "../../../core/day/nextThing";
 import type { LimitSet } from "../../../core/rules/limitSets";
 import { localDate } from "../../../core/time/local";
 import { daysBetween } from "../../../core/time/zone";
-import { listMeters } from "../meters/meters.server";
+import { metersInUse } from "../meters/meters.server";
 import { latestBySite, newestHeads, type ReadingRow } from "../results/readings.server";
 import { listLimitSets } from "../rules/limitSets.server";
 import { rulesInForce } from "../rules/rules.server";
 import { beyond } from "../sites/meaning.server";
-import { listSites } from "../sites/sites.server";
+import { sitesInUse } from "../sites/sites.server";
 import { newestOpen } from "./day.server";
 import type { DueEntry } from "./dueEntry";
 
@@ -20,9 +20,9 @@ export async function loadDay(db: Knex, now: string, asked: () => Promise<DueEnt
   const { zone } = (await rulesInForce(db)).rules;
   const today = localDate(now, zone);
   const [meters, used, sites, heads, due, open, sets] = await Promise.all([
-    listMeters(db),
+    metersInUse(db),
     lateUse(db),
-    listSites(db),
+    sitesInUse(db),
     newestHeads(db),
     asked(),
     newestOpen(db),

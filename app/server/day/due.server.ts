@@ -6,7 +6,7 @@ import { type Resample, resamplesOf, type VisitResult } from "../../../core/resu
 import { localDate } from "../../../core/time/local";
 import { showTime } from "../../../core/time/words";
 import { dayEnd, dayStart } from "../../../core/time/zone";
-import { listMeters, type Meter } from "../meters/meters.server";
+import { type Meter, metersInUse } from "../meters/meters.server";
 import { checksDue } from "../quality/checksDue.server";
 import { type CheckRow, readingsAfterEnd, readingsOfCheck } from "../results/news.server";
 import { pendingRejudgings, type Rejudging } from "../results/rejudge.server";
@@ -25,6 +25,7 @@ interface SensorLine {
   failed_at: string | null;
   readings: number;
   last_reading_at: string | null;
+  sensor_since: string;
 }
 
 /** So many readings since a check are as due as more of them: counting stops there. */
@@ -53,6 +54,7 @@ async function sensorLines(db: Knex): Promise<SensorLine[]> {
     .select(
       "s.meter_id",
       "s.measurand",
+      "s.since as sensor_since",
       "c.finished_at",
       "c.valid_until",
       "c.verdict",
@@ -98,7 +100,7 @@ async function dueMeters(db: Knex, meters: readonly Meter[]): Promise<DueMeter[]
     id: meter.id,
     code: meter.code,
     busy: busy.some((w) => w.meter_id === meter.id),
-    measurands: meter.channels.map(({ measurand, sensor_since }) => {
+    measurands: meter.channels.map(({ measurand }) => {
       const line = lines.find((l) => l.meter_id === meter.id && l.measurand === measurand);
       return {
         measurand,
@@ -110,7 +112,7 @@ async function dueMeters(db: Knex, meters: readonly Meter[]): Promise<DueMeter[]
         failed_at: line?.failed_at ?? null,
         readings_since_check: line?.readings ?? 0,
         last_reading_at: line?.last_reading_at ?? null,
-        sensor_since,
+        sensor_since: line?.sensor_since ?? "",
       };
     }),
   }));
@@ -134,7 +136,7 @@ export async function dueList(db: Knex, now: string): Promise<DueEntry[]> {
       : localDate(at, rules.zone) === today
         ? showTime(at, rules.zone)
         : showTime(at, rules.zone, "short");
-  const meters = dueForMeters(await dueMeters(db, await listMeters(db)), now, rules).map((item) => ({
+  const meters = dueForMeters(await dueMeters(db, await metersInUse(db)), now, rules).map((item) => ({
     ...item,
     href: hrefOf(item),
     when: when(item.at),

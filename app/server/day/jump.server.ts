@@ -4,10 +4,10 @@ import { techniqueWords } from "../../../core/methods/methodWords";
 import { standardKinds } from "../../../core/stock/standard";
 import { supplyKinds } from "../../../core/stock/supply";
 import { localDate } from "../../../core/time/local";
-import { listMeters } from "../meters/meters.server";
+import { allMeters } from "../meters/meters.server";
 import { rulesInForce } from "../rules/rules.server";
 import { listMethods } from "../runs/methods.server";
-import { listSites } from "../sites/sites.server";
+import { allSites } from "../sites/sites.server";
 import { onShelf } from "../stock/lots.server";
 
 export interface Place {
@@ -20,17 +20,29 @@ export interface Place {
 export async function jumpPlaces(db: Knex, now: string): Promise<Place[]> {
   const today = localDate(now, (await rulesInForce(db)).rules.zone);
   const [meters, lots, sites, methods] = await Promise.all([
-    listMeters(db),
+    allMeters(db),
     onShelf(db, today, [...standardKinds, ...supplyKinds]),
-    listSites(db),
+    allSites(db),
     listMethods(db),
   ]);
   return [
     ...meters.flatMap((m) => [
-      { label: `Calibrate ${m.code}`, detail: m.name, href: `/meters/${m.id}/calibrate` },
-      { label: `Take a reading with ${m.code}`, detail: m.name, href: `/meters/${m.id}/read` },
-      { label: `Check ${m.code}`, detail: "closing check, not adjusted", href: `/meters/${m.id}/check` },
-      { label: `Meter ${m.code}`, detail: m.name, href: `/meters/${m.id}` },
+      ...(m.out_of_use
+        ? []
+        : [
+            { label: `Calibrate ${m.code}`, detail: m.name, href: `/meters/${m.id}/calibrate` },
+            { label: `Take a reading with ${m.code}`, detail: m.name, href: `/meters/${m.id}/read` },
+            {
+              label: `Check ${m.code}`,
+              detail: "closing check, not adjusted",
+              href: `/meters/${m.id}/check`,
+            },
+          ]),
+      {
+        label: `Meter ${m.code}`,
+        detail: m.out_of_use ? `${m.name}, out of use` : m.name,
+        href: `/meters/${m.id}`,
+      },
     ]),
     ...sites.map((s) => ({ label: s.name, detail: "readings in the ledger", href: `/ledger?site=${s.id}` })),
     ...lots.map(({ id, lot }) => ({ label: `Lot ${lot.code}`, detail: lot.name, href: `/stock/${id}` })),

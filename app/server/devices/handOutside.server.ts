@@ -6,7 +6,7 @@ import { standardFacts } from "../../../core/stock/standard";
 import { localDate } from "../../../core/time/local";
 import type { Meter } from "../meters/meters.server";
 import { rulesInForce } from "../rules/rules.server";
-import { findSite, listSites } from "../sites/sites.server";
+import { findSite, sitesInUse } from "../sites/sites.server";
 import { standardShelf, standardSnapshot, standardsOfIds } from "../stock/standards.server";
 import { moveProbe } from "./devices.server";
 import { siteWater } from "./simulatedProbe.server";
@@ -26,7 +26,7 @@ export async function placesFor(db: Knex, meter: Meter, today: string): Promise<
     { value: "rinse", label: "Rinse water" },
     ...lots.map(({ id, lot }) => ({ value: `lot:${id}`, label: `${lot.name}, ${lot.code}` })),
     { value: "damp-air", label: "Damp air in the cup" },
-    ...(await listSites(db)).map((s) => ({ value: `site:${s.id}`, label: s.name })),
+    ...(await sitesInUse(db)).map((s) => ({ value: `site:${s.id}`, label: s.name })),
     { value: "air", label: "Air" },
   ];
 }

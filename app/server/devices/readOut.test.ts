@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { findImport, tableOf } from "../exchange/importFile.server";
 import { beginTaking, lookAt } from "../exchange/importRunner.server";
-import { listSites } from "../sites/sites.server";
+import { sitesInUse } from "../sites/sites.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { testNow } from "../testing/testBench";
 import { clearMemory, findDevice, memoryAt, pressStore, setLogging } from "./devices.server";
@@ -25,7 +25,7 @@ async function readOut(minutes: number) {
   return row;
 }
 const inPond = async (minutes: number) => {
-  const pond = (await listSites(use.bench.db)).find((s) => s.name === "Bathing pond");
+  const pond = (await sitesInUse(use.bench.db)).find((s) => s.name === "Bathing pond");
   expect(await putProbe(use.bench.db, use.bench.meter.id, `site:${pond?.id}`, later(minutes))).toBe(true);
 };
 

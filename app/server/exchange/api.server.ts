@@ -7,12 +7,12 @@ import { supplyKinds } from "../../../core/stock/supply";
 import { localDate } from "../../../core/time/local";
 import { latestCalibrations } from "../calibrations/calibrations.server";
 import type { DueEntry } from "../day/dueEntry";
-import { listMeters } from "../meters/meters.server";
+import { allMeters } from "../meters/meters.server";
 import { ledgerQuerySchema } from "../results/ledger.server";
 import { findReading, judgementsOf } from "../results/readings.server";
 import { listLimitSets } from "../rules/limitSets.server";
 import { rulesInForce } from "../rules/rules.server";
-import { listSites } from "../sites/sites.server";
+import { allSites } from "../sites/sites.server";
 import { onShelf } from "../stock/lots.server";
 import { exportedReading, exportedReadingSchema } from "./exports.server";
 import { readingsFrom } from "./ledgerExport.server";
@@ -71,6 +71,7 @@ export const siteSchema = z
     water: z.string(),
     altitude_m: z.number().nullable(),
     limit_sets: z.array(z.string()),
+    in_use: z.boolean(),
   })
   .meta({ id: "Site" });
 
@@ -80,6 +81,7 @@ export const meterSchema = z
     code: z.string(),
     name: z.string(),
     place: z.string(),
+    in_use: z.boolean(),
     calibrations: z.array(
       z.object({
         id: z.string(),
@@ -152,9 +154,10 @@ export async function readingForPrograms(
 }
 
 export const sitesForPrograms = async (db: Knex): Promise<z.input<typeof siteSchema>[]> =>
-  (await listSites(db)).map(({ id, name, water, altitude_m, limit_sets }) => ({
+  (await allSites(db)).map(({ id, name, water, altitude_m, limit_sets, out_of_use }) => ({
     id,
     name,
+    in_use: out_of_use === null,
     water,
     altitude_m,
     limit_sets,
@@ -162,9 +165,10 @@ export const sitesForPrograms = async (db: Knex): Promise<z.input<typeof siteSch
 
 /** Meters with the last calibration of each quantity. */
 export async function metersForPrograms(db: Knex, now: string): Promise<z.input<typeof meterSchema>[]> {
-  const [meters, calibrations] = await Promise.all([listMeters(db), latestCalibrations(db)]);
-  return meters.map(({ id, code, name, place }) => ({
+  const [meters, calibrations] = await Promise.all([allMeters(db), latestCalibrations(db)]);
+  return meters.map(({ id, code, name, place, out_of_use }) => ({
     id,
+    in_use: out_of_use === null,
     code,
     name,
     place,

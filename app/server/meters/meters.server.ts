@@ -1,10 +1,13 @@
+import { isDeepStrictEqual } from "node:util";
 import type { Knex } from "knex";
+import { data } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
 import { type Channel, channelSchema, type MeterSnapshot } from "../../../core/bench/meter";
 import { measurandFacts } from "../../../core/quantity/measurand";
 import { dateSchema } from "../../../core/time/date";
 import { connectDevice } from "../devices/devices.server";
+import { type InUse, outOfUseOf } from "../platform/inUse.server";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
@@ -15,15 +18,25 @@ export type Meter = MeterSnapshot;
 const newChannelSchema = channelSchema.omit({ sensor_id: true, sensor_since: true });
 type StoredChannel = z.infer<typeof newChannelSchema>;
 
+/** What a meter is called, and where it is used. */
+const called = {
+  code: z
+    .string()
+    .trim()
+    .min(1, { error: "Give the meter the short code you call it by, like P-2." })
+    .max(12, { error: "Keep the code under 13 characters." }),
+  name: z
+    .string()
+    .trim()
+    .min(1, { error: "Say which meter it is." })
+    .max(60, { error: "Keep the name under 61 characters." }),
+  place: z.enum(["bench", "field"], { error: "Choose where it is used." }),
+};
+export const meterNameSchema = z.object(called);
+
 export const newMeterSchema = z
   .object({
-    code: z
-      .string()
-      .trim()
-      .min(1, { error: "Give the meter the short code you call it by, like P-2." })
-      .max(12, { error: "Keep the code under 13 characters." }),
-    name: z.string().trim().min(1, { error: "Say which meter it is." }).max(60),
-    place: z.enum(["bench", "field"], { error: "Choose where it is used." }),
+    ...called,
     has_cable: z.boolean(),
     channels: z.array(newChannelSchema).min(1, { error: "Say what it measures." }),
     installed_on: dateSchema,
@@ -46,9 +59,10 @@ interface MeterRow {
   has_cable: number;
   channels: string;
   created_at: string;
+  out_of_use: string | null;
 }
 
-const fromRow = (row: MeterRow, sensors: readonly SensorRow[]): Meter => ({
+const fromRow = (row: MeterRow, sensors: readonly SensorRow[]): Meter & InUse => ({
   id: row.id,
   code: row.code,
   name: row.name,
@@ -62,18 +76,39 @@ const fromRow = (row: MeterRow, sensors: readonly SensorRow[]): Meter => ({
       sensor_since: sensor?.installed_on ?? row.created_at.slice(0, 10),
     };
   }),
+  out_of_use: outOfUseOf(row.out_of_use),
 });
 
 const sensorsInUse = (db: Knex) => db<SensorRow>("sensors").whereNull("retired_on");
 
-export async function listMeters(db: Knex): Promise<Meter[]> {
+/** Every meter that was ever registered, by its code. */
+export async function allMeters(db: Knex): Promise<(Meter & InUse)[]> {
   const sensors = await sensorsInUse(db);
   return (await db<MeterRow>("meters").orderBy("code")).map((row) => fromRow(row, sensors));
 }
 
-export async function findMeter(db: Knex, id: string): Promise<Meter | undefined> {
+/** The meters that something may be measured with, by their codes. */
+export const metersInUse = async (db: Knex): Promise<Meter[]> =>
+  (await allMeters(db)).filter((m) => !m.out_of_use);
+
+export async function findMeter(db: Knex, id: string): Promise<(Meter & InUse) | undefined> {
   const row = await db<MeterRow>("meters").where({ id }).first();
   return row && fromRow(row, await sensorsInUse(db).where({ meter_id: id }));
+}
+
+/** A meter that something is to be measured with. Errors: no such meter, or a sentence where it is out of use. */
+export async function meterToUse(db: Knex, id: string): Promise<Meter> {
+  const meter = await findMeter(db, id);
+  if (!meter) throw new Response("No such meter", { status: 404 });
+  const { out_of_use, ...plain } = meter;
+  if (out_of_use)
+    throw data(
+      {
+        message: `${meter.code} is out of use: “${out_of_use.reason}” Take it into use again on its page first.`,
+      },
+      { status: 409 },
+    );
+  return plain;
 }
 
 /**
@@ -98,6 +133,7 @@ export function addMeter(
       has_cable,
       channels: JSON.stringify(channels),
       created_at: now,
+      out_of_use: null,
     };
     await trx("meters").insert(row);
     const sensors: SensorRow[] = channels.map(({ measurand }) => ({
@@ -125,5 +161,35 @@ export function addMeter(
       },
     ]);
     return meter;
+  });
+}
+
+/** Sets right what a meter is called and where it is used; false when its code is taken. Documents keep what stood on it. */
+export function renameMeter(
+  db: Knex,
+  id: string,
+  change: z.output<typeof meterNameSchema>,
+  actor: Actor,
+  now: string,
+): Promise<boolean> {
+  return write(db, actor, "instruments", async (trx) => {
+    const meter = await findMeter(trx, id);
+    if (!meter) throw new Response("No such meter", { status: 404 });
+    if (await trx("meters").where({ code: change.code }).whereNot({ id }).first("id")) return false;
+    const { code, name, place } = meter;
+    const before = { code, name, place };
+    if (isDeepStrictEqual(before, change)) return true;
+    await trx("meters").where({ id }).update(change);
+    await writeJournal(trx, now, [
+      {
+        person_id: actor.id,
+        action: "meter renamed",
+        subject_kind: "meter",
+        subject_id: id,
+        before,
+        after: change,
+      },
+    ]);
+    return true;
   });
 }

@@ -64,6 +64,10 @@ export async function sensorAt(
   };
 }
 
+/** When a place was filled last before a moment, or a new sensor was put in; null where nobody wrote it down. */
+export const filledLast = async (db: Knex, place: Place, moment: string): Promise<string | null> =>
+  lastBefore(await fillingsOf(db, place), moment)?.since ?? null;
+
 /** Which sensor is in use, and of which the calibrations since a moment are, by the entries that stand. */
 export async function settleSensors(trx: Knex, place: Place, from: string): Promise<void> {
   await trx("sensors")
@@ -100,12 +104,20 @@ const calibratedBetween = (db: Knex, place: Place, from: string, until: string):
 const filledUntil = (fillings: readonly Filled[], from: string): string =>
   fillings.find(({ since }) => since > from)?.since ?? "9999";
 
-/** The readings that rest on the bottle a place was filled from at a moment, by their ids. */
-export async function readingsSinceFilled(db: Knex, place: Place, from: string): Promise<string[]> {
+/** The readings that rest on the bottle a place was filled from at a moment, by their ids; so many at most, where it is said. */
+export async function readingsSinceFilled(
+  db: Knex,
+  place: Place,
+  from: string,
+  most?: number,
+): Promise<string[]> {
   const until = filledUntil(await fillingsOf(db, place), from);
-  return db("readings")
-    .whereIn("calibration_id", calibratedBetween(db, place, from, until).select("id"))
-    .pluck("id");
+  const resting = db("readings").whereIn(
+    "calibration_id",
+    calibratedBetween(db, place, from, until).select("id"),
+  );
+  if (most) resting.limit(most);
+  return resting.pluck("id");
 }
 
 /** So many works are asked for at once. */

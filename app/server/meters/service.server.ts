@@ -79,7 +79,7 @@ export function recordService(
     const place = { meter_id: meter.id, measurand: channel.measurand };
     await settleSensors(trx, place, done_at);
     if (!fills(input.kind) || !(await settleElectrolyte(trx, place, done_at))) return { id: entry.id };
-    if ((await readingsSinceFilled(trx, place, done_at)).length === 0) return { id: entry.id };
+    if ((await readingsSinceFilled(trx, place, done_at, 1)).length === 0) return { id: entry.id };
     const request = { kind: "entry" as const, subject_id: entry.id, subject_version: "written" };
     const cause = `what ${meter.code} was filled from came to be known`;
     return { id: entry.id, rejudging: await confirmIn(trx, request, cause, actor, now) };

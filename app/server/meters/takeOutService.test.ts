@@ -1,8 +1,10 @@
 import { describe, expect, it } from "vitest";
 import type { NewService } from "../../../core/bench/service";
+import type { Finding } from "../../../core/judgement/finding";
 import { recordId } from "../bench/benchWork.server";
 import { verifyJournal } from "../bench/verifyJournal.server";
 import { dueList } from "../day/due.server";
+import { unpack } from "../platform/pack.server";
 import { findReading } from "../results/readings.server";
 import { confirmRejudging } from "../results/rejudge.server";
 import { runRejudging } from "../results/rejudgeRun.server";
@@ -190,6 +192,25 @@ describe("a change of membrane that is written down after the calibration with i
     await calibratedPond(use.bench, at(16));
     expect((await calibrations()).at(-1)?.sensor_id).toBe(last.id);
     expect(await db("sensors").where({ measurand: "oxygen" }).whereNull("retired_on")).toHaveLength(1);
+  });
+});
+
+describe("a membrane that was renewed", () => {
+  it("rests for half an hour: a calibration before that is qualified, unless the entry turns out to be wrong", async () => {
+    const { db } = use.bench;
+    const rested = async (minute: number) => {
+      const work = await calibratedPond(use.bench, at(10, minute));
+      const { packed, verdict } = await db("calibrations")
+        .where({ work_id: work, measurand: "oxygen" })
+        .first("packed", "verdict");
+      const { findings } = unpack<{ findings: Finding[] }>(packed);
+      return [verdict, findings.find((f) => f.rule === "rested")?.measured];
+    };
+    const entry = await done(10);
+    expect(await rested(12)).toEqual(["qualified", "12 min after it was renewed"]);
+    expect(await rested(30)).toEqual(["sound", "30 min after it was renewed"]);
+    await out(entry, 11);
+    expect(await rested(40)).toEqual(["sound", undefined]);
   });
 });
 

@@ -24,7 +24,7 @@ import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write, writeLocked } from "../platform/write.server";
 import { listMethods } from "../runs/methods.server";
-import { listSites } from "../sites/sites.server";
+import { sitesInUse } from "../sites/sites.server";
 
 interface PlanRow {
   id: string;
@@ -149,7 +149,7 @@ export async function loadPlanPage(db: Knex, now: number) {
     const next = toBegin(plan, states).map((n) => ({ ...n, href: beginHref(n) }));
     return { now, followed: { plan, figures: figuresOf(plan), progress, next } };
   }
-  const [methods, sites] = await Promise.all([listMethods(db), listSites(db)]);
+  const [methods, sites] = await Promise.all([listMethods(db), sitesInUse(db)]);
   const choice = {
     methods: methods.flatMap(({ method }) =>
       // What a meter measures is waited for at the meter.

@@ -11,7 +11,7 @@ import { addDays, dayStart } from "../../../core/time/zone";
 import { knownParameters } from "../results/latest.server";
 import { latestBySite, type ReadingRow } from "../results/readings.server";
 import { rulesInForce } from "../rules/rules.server";
-import { listSites } from "./sites.server";
+import { sitesInUse } from "./sites.server";
 import { smallTrends } from "./trends.server";
 
 /** So many of the last values say how much a place varies. */
@@ -28,7 +28,7 @@ const round_days = 28;
 export async function loadAlong(db: Knex, of: string | null, now: string) {
   const { zone } = (await rulesInForce(db)).rules;
   const today = localDate(now, zone);
-  const [sites, latest, known] = await Promise.all([listSites(db), latestBySite(db), knownParameters(db)]);
+  const [sites, latest, known] = await Promise.all([sitesInUse(db), latestBySite(db), knownParameters(db)]);
   const keyOf = (r: { parameter: string; analyte: string }) => `${r.parameter}|${r.analyte}`;
   // What most sites have a value of says most, when nobody has asked.
   const spread = (key: string) =>

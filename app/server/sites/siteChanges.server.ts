@@ -5,7 +5,7 @@ import { NumberFields, textField } from "../platform/forms.server";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
-import { altitudeSchema, findSite, listSites, type Site, siteName, siteWater } from "./sites.server";
+import { altitudeSchema, findSite, type Site, siteName, sitesInUse, siteWater } from "./sites.server";
 
 const rangeOf = (measurand: Measurand) => {
   const { low, high } = measurandFacts[measurand].display;
@@ -88,7 +88,7 @@ export function changeSite(
 /** Moves a site one place up or down the water; nothing happens at its ends. */
 export function moveSite(db: Knex, id: string, by: -1 | 1, actor: Actor, now: string): Promise<void> {
   return write(db, actor, "sites", async (trx) => {
-    const sites = await listSites(trx);
+    const sites = await sitesInUse(trx);
     const at = sites.findIndex((s) => s.id === id);
     const [site, other] = [sites[at], sites[at + by]];
     if (!site || !other) return;

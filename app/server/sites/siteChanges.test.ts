@@ -4,7 +4,7 @@ import { fieldErrors } from "../platform/forms.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { testNow } from "../testing/testBench";
 import { changeSite, moveSite, siteChangeFromForm } from "./siteChanges.server";
-import { addSite, findSite, listSites } from "./sites.server";
+import { addSite, findSite, sitesInUse } from "./sites.server";
 
 const use = benchForEachTest();
 
@@ -110,7 +110,7 @@ describe("the order of the water", () => {
   it("changes by one place, and stays as it is at its ends", async () => {
     const { db, site, person } = use.bench;
     const other = await second();
-    const names = async () => (await listSites(db)).map((s) => s.name);
+    const names = async () => (await sitesInUse(db)).map((s) => s.name);
     const before = await names();
     await moveSite(db, site.id, -1, person, testNow);
     expect(await names()).toEqual(before);

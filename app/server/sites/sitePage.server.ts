@@ -11,7 +11,7 @@ import { recentVisits } from "../visits/visits.server";
 import { complianceOf } from "./compliance.server";
 import { beyond } from "./meaning.server";
 import { photosOfSite } from "./sitePhotos.server";
-import { findSite, listSites } from "./sites.server";
+import { findSite, sitesInUse } from "./sites.server";
 import { smallTrends } from "./trends.server";
 
 /** Everything the page of a site shows; null when there is no such site. `of` is the quantity to draw. */
@@ -22,7 +22,7 @@ export async function loadSite(db: Knex, id: string, of: string | null, now: str
   const days = dayBounds(zone);
   const from = addDays(localDate(now, zone), -84);
   const [sites, latest, limitSets, trends, visits, photos] = await Promise.all([
-    listSites(db),
+    sitesInUse(db),
     latestOfSite(db, id),
     listLimitSets(db),
     smallTrends(db, days.start(from), { site_id: id }),

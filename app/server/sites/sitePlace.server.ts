@@ -4,7 +4,7 @@ import { NumberFields, textField } from "../platform/forms.server";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
-import { addSiteAs, findSite, listSites } from "./sites.server";
+import { addSiteAs, allSites, findSite } from "./sites.server";
 
 /** Reads where a site lies from its form. */
 export function placeFromForm(form: FormData) {
@@ -58,7 +58,7 @@ export function importSites(
   now: string,
 ): Promise<{ placed: number; added: number }> {
   return write(db, actor, "sites", async (trx) => {
-    const known = await listSites(trx);
+    const known = await allSites(trx);
     const counts = { placed: 0, added: 0 };
     for (const one of imported) {
       const site =

@@ -5,6 +5,7 @@ import { type ExpectedRange, expectedRangeSchema } from "../../../core/calibrati
 import { type Measurand, measurands } from "../../../core/quantity/measurand";
 import { limitSets } from "../../../core/rules/limitSets";
 import { noPlace, type Place, placeSchema } from "../../../core/samples/site";
+import { type InUse, outOfUseOf } from "../platform/inUse.server";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
@@ -27,12 +28,23 @@ export interface Site {
 }
 
 interface SiteRow extends Omit<Site, "expected" | "limit_sets" | "place"> {
+  out_of_use: string | null;
   place: string;
   expected: string;
   limit_sets: string;
 }
 
-const fromRow = ({ id, name, water, position, expected, limit_sets, altitude_m, place }: SiteRow): Site => ({
+const fromRow = ({
+  id,
+  name,
+  water,
+  position,
+  expected,
+  limit_sets,
+  altitude_m,
+  place,
+  out_of_use,
+}: SiteRow): Site & InUse => ({
   id,
   name,
   water,
@@ -41,6 +53,7 @@ const fromRow = ({ id, name, water, position, expected, limit_sets, altitude_m, 
   limit_sets: limitSetIds(limit_sets),
   altitude_m,
   place: placeSchema.parse(JSON.parse(place)),
+  out_of_use: outOfUseOf(out_of_use),
 });
 
 const ph = z
@@ -92,10 +105,15 @@ export const newSiteSchema = z
   });
 export type NewSite = z.output<typeof newSiteSchema>;
 
-export const listSites = async (db: Knex): Promise<Site[]> =>
+/** Every site that was ever sampled, in the order of the water. */
+export const allSites = async (db: Knex): Promise<(Site & InUse)[]> =>
   (await db<SiteRow>("sites").orderBy("position")).map(fromRow);
 
-export async function findSite(db: Knex, id: string): Promise<Site | undefined> {
+/** The sites that are sampled, in the order of the water. */
+export const sitesInUse = async (db: Knex): Promise<Site[]> =>
+  (await allSites(db)).filter((s) => !s.out_of_use);
+
+export async function findSite(db: Knex, id: string): Promise<(Site & InUse) | undefined> {
   const row = await db<SiteRow>("sites").where({ id }).first();
   return row && fromRow(row);
 }

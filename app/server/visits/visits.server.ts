@@ -7,7 +7,7 @@ import { visitEventSchema } from "../../../core/samples/visitEvents";
 import { findWork, orUnreadable, startWork, visitEvents } from "../bench/bench.server";
 import { type BenchWork, newWork, type Start } from "../bench/benchWork.server";
 import { rawEvents } from "../bench/eventStore.server";
-import { listMeters } from "../meters/meters.server";
+import { metersInUse } from "../meters/meters.server";
 import type { Person } from "../people/people.server";
 import { nowMs } from "../platform/clock.server";
 import { rulesInForce } from "../rules/rules.server";
@@ -84,7 +84,7 @@ export async function loadVisit(db: Knex, workId: string, person: Person) {
     place: (await findSite(db, work.site_id ?? ""))?.place ?? noPlace,
     before: await visitsBefore(db, work),
     owed: await checksOwed(db, work.id),
-    meters: (await listMeters(db)).map(({ id, code, name, channels }) => ({
+    meters: (await metersInUse(db)).map(({ id, code, name, channels }) => ({
       id,
       code,
       name,

@@ -1,7 +1,14 @@
 import { describe, expect, it } from "vitest";
 import { oxygenSaturation } from "../../reference/oxygen";
 import { defaultHouseRules } from "../../rules/houseRules";
-import { judgedSession, objections, rulesWith, type Step, sessionOf } from "../../testing/sessions";
+import {
+  judgedSession,
+  objections,
+  rulesWith,
+  type Step,
+  sessionAt,
+  sessionOf,
+} from "../../testing/sessions";
 import { zeroSolution } from "../../testing/standards";
 import { valueFrom } from "../convert";
 import type { Conditions } from "../planned";
@@ -87,6 +94,23 @@ describe("house rules of oxygen", () => {
     expect(judged({}, rulesWith("oxygen", { points: "zero-and-air" }))).toEqual(["qualified", "zero"]);
     expect(judged({}, rulesWith("oxygen", { zero_every_days: 7 }))).toEqual(["qualified", "zero"]);
     expect(judged({}, defaultHouseRules, { sensor_since: "2026-04-10" })).toEqual(["qualified", "zero"]);
+  });
+
+  // Half an hour: common practice.
+  it.each([
+    [29, ["qualified", "rested"]],
+    [30, ["sound"]],
+    [24 * 60 + 1, ["sound"]],
+  ])("a membrane that was renewed %d minutes before gives %j", (minutes, expected) => {
+    const filled = (at: string) => new Date(Date.parse(at) - minutes * 60_000).toISOString();
+    const whole = judgedSession("oxygen", [zero(0.7), span(89.5)], {
+      conditions,
+      history: { ...fresh, oxygen_filled_at: filled(sessionAt) },
+    });
+    expect(objections(whole)).toEqual(expected);
+    const rested = whole.findings.find((f) => f.rule === "rested");
+    // A day later nobody asks any more.
+    expect(rested?.measured).toBe(minutes > 24 * 60 ? undefined : `${minutes} min after it was renewed`);
   });
 
   it("a fixed 10 mg/L shows the error it makes, and makes it", () => {

@@ -1,9 +1,11 @@
+import { restMinutes } from "../../bench/service";
 import type { Finding } from "../../judgement/finding";
 import { atMost } from "../../quantity/compare";
 import { formatNumber, formatSigned } from "../../quantity/format";
 import { err } from "../../quantity/result";
 import { STANDARD_PRESSURE_HPA } from "../../reference/oxygen";
 import { elapsedDays, localDate } from "../../time/local";
+import { duration } from "../../time/words";
 import { bySeverity, limitFinding, pointFindings, restsOnDisplay, tiered } from "../commonFindings";
 import { valueFrom } from "../convert";
 import { diagnoseOxygen } from "../diagnosis/oxygen";
@@ -66,6 +68,27 @@ function judgeZero(zero: number | undefined, context: ResultContext): Finding {
     sentence: due ? "The zero is due and was not measured." : "The zero is not due yet.",
     action: due ? "Measure a fresh zero solution before the span." : "",
   };
+}
+
+/** What was renewed needs its time: for a day one says whether it had it. */
+function judgeRest({ history, at }: ResultContext): Finding[] {
+  const filled = history.oxygen_filled_at;
+  const days = filled ? elapsedDays(filled, at) : Number.NaN;
+  if (!(days >= 0 && days <= 1)) return [];
+  const minutes = Math.floor(days * 24 * 60);
+  const rested = minutes >= restMinutes;
+  return [
+    {
+      rule: "rested",
+      severity: rested ? "ok" : "qualify",
+      measured: `${duration(minutes * 60)} after it was renewed`,
+      limit: `${restMinutes} min`,
+      sentence: rested
+        ? "Membrane and electrolyte had their time to settle."
+        : `Membrane or electrolyte were renewed only ${duration(minutes * 60)} before: the signal still drifts.`,
+      action: rested ? "" : `Let it rest for ${restMinutes} minutes, then calibrate again.`,
+    },
+  ];
 }
 
 function judgePressure({ conditions, points }: ResultContext): Finding[] {
@@ -226,6 +249,7 @@ export const oxygenCalibration: CalibrationKind = {
           ]),
       ...judgeSpan(context.rules.oxygen.span === "fixed-10" ? fixedSpan / saturation : 1, saturation),
       judgeZero(figureOf(result, "zero"), context),
+      ...judgeRest(context),
       ...judgePressure(context),
       {
         rule: "salinity",

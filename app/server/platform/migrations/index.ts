@@ -17,6 +17,7 @@ import * as remarks from "./015-remarks";
 import * as controls from "./016-controls";
 import * as bottled from "./017-bottled";
 import * as takenOut from "./018-taken-out";
+import * as outOfUse from "./019-out-of-use";
 import { withDatesAsNumbers } from "./mendFirmGround";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
@@ -40,6 +41,7 @@ const migrations: Migration[] = [
   { name: "016-controls", ...controls },
   { name: "017-bottled", ...bottled },
   { name: "018-taken-out", ...takenOut },
+  { name: "019-out-of-use", ...outOfUse },
 ];
 
 /** The names of the migrations this program knows. */
