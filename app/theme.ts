@@ -24,8 +24,8 @@ const dark: typeof light = {
   qualified: "#e5c05a",
 };
 
-const fontText = "'Atkinson Hyperlegible Next Variable', system-ui, sans-serif";
-const fontMono = "'Atkinson Hyperlegible Mono Variable', ui-monospace, monospace";
+const fontText = "'Atkinson Hyperlegible Next Variable', 'Brintel Signs', system-ui, sans-serif";
+const fontMono = "'Atkinson Hyperlegible Mono Variable', 'Brintel Signs', ui-monospace, monospace";
 
 function themeOf(colours: typeof light, algorithm?: typeof antdTheme.darkAlgorithm): ThemeConfig {
   return {

@@ -85,6 +85,22 @@ describe("the page of the people", () => {
     expect(await facts("Wren")).toMatchObject({ role: "reviewer", hasPassword: true, mustChange: true });
   });
 
+  it("sets right what somebody is called, under a name that nobody else has", async () => {
+    await manager().send("/people", { do: "add", name: "Wrne", role: "technician" });
+    const person = (await facts("Wrne"))?.id ?? "";
+    const send = (name: string) => manager().send("/people", { do: "name", person, name });
+    expect((await send(" ")).text).toContain("Type the name people know you by.");
+    expect((await send("x".repeat(61))).text).toContain("Keep the name under 61 characters.");
+    expect((await send("Noor")).text).toContain("There is someone of this name already.");
+    await send("Wren");
+    await send("Wren");
+    expect(await facts("Wren")).toMatchObject({ id: person });
+    const renamed = await hands.bench.db("journal").where({ action: "person renamed" }).pluck("before");
+    expect(renamed).toEqual([JSON.stringify({ name: "Wrne" })]);
+    const gone = await manager().send("/people", { do: "name", person: "none", name: "Rook" });
+    expect(gone.status).toBe(422);
+  });
+
   it("changes what somebody does, gives a new password, notes who left and came back", async () => {
     await manager().send("/people", { do: "add", name: "Wren", role: "technician" });
     const person = (await facts("Wren"))?.id ?? "";

@@ -2,6 +2,7 @@ import { monotonicFactory } from "ulid";
 import { describe, expect, it } from "vitest";
 import { postEvents } from "../../app/server/bench/bench.server";
 import { startReading } from "../../app/server/calibrations/startWork.server";
+import { addPerson } from "../../app/server/people/people.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import {
   calibratedPh,
@@ -233,6 +234,53 @@ describe("a round of several sites", () => {
       `/samples/${stop.plan.labels[0].id}`,
     );
     expect((await visitor().open(`/visits/rounds/${round.id}`)).text).toContain("Go on there");
+  });
+
+  it("is put off, given to somebody else, and called off with a reason; what was begun of it stays", async () => {
+    const { db, person } = hands.bench;
+    const other = await addPerson(
+      db,
+      { name: "Idris", role: "technician" },
+      person,
+      "2026-04-12T09:00:00.000Z",
+    );
+    await withList();
+    const round = form({ on_date: "2099-04-13" });
+    const page = `/visits/rounds/${round.id}`;
+    await visitor().send("/visits/rounds/new", round);
+    const move = (fields: Record<string, string>) =>
+      visitor().send(page, { do: "move", on_date: "2099-04-14", person_id: other?.id ?? "", ...fields });
+    for (const [fields, sentence] of [
+      [{ on_date: "soon" }, "Give a date as year-month-day."],
+      [{ person_id: "nobody" }, "This person is gone. Choose another."],
+    ] as const) {
+      const refused = await move(fields);
+      expect([refused.status, refused.text.includes(sentence)]).toEqual([422, true]);
+    }
+    await move({});
+    await move({});
+    expect((await visitor().open(page)).text).toMatch(/Tue,? 14 Apr, Idris/);
+    expect(await db("journal").where({ action: "round moved" })).toHaveLength(1);
+
+    const unsaid = await visitor().send(page, { reason: " " });
+    expect([unsaid.status, unsaid.text.includes("Say why it is called off.")]).toEqual([422, true]);
+    expect((await visitor().send(page, { reason: "x".repeat(201) })).status).toBe(422);
+    await visitor().send(page, { reason: "The river is over its banks." });
+    await visitor().send(page, { reason: "again" });
+    const { text } = await visitor().open(page);
+    expect(text).toMatch(
+      /Called off\. What is left of it is not owed\. Noor, .*: The river is over its banks\./,
+    );
+    expect(text).not.toContain("Begin here");
+    expect((await visitor().open("/visits")).text).not.toContain("Monday round");
+    const [stop] = JSON.parse((await db("rounds").first()).stops);
+    expect((await visitor().send(page, { stop: stop.work })).status).toBe(404);
+    expect(await db("journal").where({ action: "round called off" })).toHaveLength(1);
+    for (const fields of [
+      { reason: "x" },
+      { do: "move", on_date: "2099-01-01", person_id: person.id },
+    ] as Record<string, string>[])
+      expect((await visitor().send("/visits/rounds/none", fields)).status).toBe(404);
   });
 
   it("packs what its tests take, with spares, from the bottle to be used up first, and says what is missing", async () => {

@@ -11,6 +11,8 @@ import {
   givePassword,
   newPersonSchema,
   type PersonFacts,
+  personName,
+  renamePerson,
   setActive,
 } from "../../server/people/people.server";
 import { hashSecret, temporaryPassword } from "../../server/people/secret.server";
@@ -74,6 +76,12 @@ export async function action({ request, context }: Route.ActionArgs) {
         ? said(await changeRole(db, id, role.data, actor, now))
         : refuse(id, { person: "Choose what they do from the list." });
     }
+    case "name": {
+      const name = personName.safeParse(textField(form, "name"));
+      return name.success
+        ? said(await renamePerson(db, id, name.data, actor, now))
+        : refuse(id, { person: name.error.issues[0]?.message ?? "" });
+    }
     case "left":
       if (id === actor.id) return refuse(id, { person: "Somebody else takes you out of the list." });
       return said(await setActive(db, id, false, actor, now));
@@ -115,7 +123,7 @@ export default function People() {
       <ul className="list" aria-label="Who works here">
         {people.map((person) => (
           <PersonRow
-            key={`${person.id} ${person.role} ${person.active}`}
+            key={`${person.id} ${person.name} ${person.role} ${person.active}`}
             person={person}
             mayChange={mayChange}
             own={person.id === me}
@@ -198,6 +206,28 @@ function PersonRow({
             </button>
           )}
         </Form>
+      )}
+      {mayChange && person.active && (
+        <details className="take-out">
+          <summary>Their name</summary>
+          <Form method="post" className="form stack close" preventScrollReset>
+            <input type="hidden" name="person" value={person.id} />
+            <TextField
+              name="name"
+              id={`name-${person.id}`}
+              label={`What ${person.name} is called`}
+              initial={person.name}
+            />
+            <p className="quiet small">
+              The new name stands wherever they are named; the journal keeps both.
+            </p>
+            <div className="cluster">
+              <button type="submit" name="do" value="name" className="calm strong" disabled={busy}>
+                Keep the name
+              </button>
+            </div>
+          </Form>
+        </details>
       )}
     </li>
   );

@@ -1,16 +1,25 @@
 import { useSending } from "../../ui/useSending";
 import "./visits.css";
-import { Form, Link, redirect, useLoaderData } from "react-router";
+import "../../ui/bench/bench.css";
+import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
+import { z } from "zod";
 import { counted } from "../../../core/quantity/format";
 import { measurandFacts } from "../../../core/quantity/measurand";
 import { kitList } from "../../../core/samples/kitList";
 import type { VisitPlan } from "../../../core/samples/visitEvents";
-import { showDate } from "../../../core/time/words";
+import { dateSchema } from "../../../core/time/date";
+import { showDate, showTime } from "../../../core/time/words";
+import { listPeople } from "../../server/people/people.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
-import { beginStop, findRound, stopsBegun } from "../../server/visits/rounds.server";
+import { fieldErrors, textField } from "../../server/platform/forms.server";
+import { rulesInForce } from "../../server/rules/rules.server";
+import { beginStop, callOff, findRound, moveRound, stopsBegun } from "../../server/visits/rounds.server";
+import { ChoiceField } from "../../ui/ChoiceField";
 import { DueMark } from "../../ui/DueMark";
 import { EvidencePanel } from "../../ui/EvidencePanel";
+import { WithReason } from "../../ui/TakeOut";
+import { TextField } from "../../ui/TextField";
 import { VerdictMark } from "../../ui/VerdictMark";
 import type { Route } from "./+types/round";
 
@@ -22,18 +31,40 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
   const round = await findRound(db, params.roundId);
   if (!round) throw new Response("No such round", { status: 404 });
-  return { round, begun: Object.fromEntries(await stopsBegun(db, round)) };
+  return {
+    round,
+    zone: (await rulesInForce(db)).rules.zone,
+    people: (await listPeople(db)).map((p) => ({ value: p.id, label: p.name })),
+    begun: Object.fromEntries(await stopsBegun(db, round)),
+  };
 }
 
+const moveSchema = z.object({ on_date: dateSchema, person_id: z.string() });
+
+/** Begins the visit of a stop, puts the round off or gives it to somebody else, or calls it off with a reason. */
 export async function action({ request, params, context }: Route.ActionArgs) {
-  const stop = String((await request.formData()).get("stop") ?? "");
-  const visit = await beginStop(
-    context.get(dbContext),
-    params.roundId,
-    stop,
-    context.get(personContext),
-    nowIso(),
-  );
+  const [db, person] = [context.get(dbContext), context.get(personContext)];
+  const form = await request.formData();
+  const refuse = (errors: Record<string, string>, message = "") => data({ errors, message }, { status: 422 });
+  if (form.has("reason")) {
+    const reason = textField(form, "reason");
+    if (!reason) return refuse({}, "Say why it is called off.");
+    if (reason.length > 200) return refuse({}, "Keep the reason under 201 characters.");
+    await callOff(db, params.roundId, reason, person, nowIso());
+    return redirect("/visits");
+  }
+  if (form.get("do") === "move") {
+    const read = moveSchema.safeParse({
+      on_date: textField(form, "on_date"),
+      person_id: textField(form, "person_id"),
+    });
+    if (!read.success) return refuse(fieldErrors(read.error));
+    if (!(await listPeople(db)).some((p) => p.id === read.data.person_id))
+      return refuse({ person_id: "This person is gone. Choose another." });
+    await moveRound(db, params.roundId, read.data, person, nowIso());
+    return redirect(`/visits/rounds/${params.roundId}`);
+  }
+  const visit = await beginStop(db, params.roundId, textField(form, "stop"), person, nowIso());
   if (!visit) throw new Response("This stop is not in the round", { status: 404 });
   return redirect(`/visits/${visit}`);
 }
@@ -51,7 +82,10 @@ const planWords = (plan: VisitPlan): string =>
     .join(" · ");
 
 export default function RoundPage() {
-  const { round, begun } = useLoaderData<typeof loader>();
+  const { round, begun, people, zone } = useLoaderData<typeof loader>();
+  const answer = useActionData<typeof action>();
+  const off = round.called_off;
+  const over = round.stops.every((s) => begun[s.work] !== undefined);
   const busy = useSending();
   const next = round.stops.find((s) => begun[s.work] === undefined)?.work;
   const labels = round.stops.some((s) => s.plan.labels.length > 0);
@@ -76,6 +110,17 @@ export default function RoundPage() {
             )}
           </div>
         </div>
+        {off && (
+          <section className="stack close" aria-label="Called off">
+            <div className="headline">
+              <VerdictMark verdict="void" size={30} />
+              Called off. What is left of it is not owed.
+            </div>
+            <p className="note">
+              {off.by}, {showTime(off.at, zone, "both")}: {off.reason}
+            </p>
+          </section>
+        )}
         <ol className="visit-list">
           {round.stops.map((s) => (
             <li key={s.work} className={`visit-item${s.work === next ? " open" : ""}`}>
@@ -95,7 +140,7 @@ export default function RoundPage() {
                   <Link to={`/visits/${s.work}`} className={begun[s.work] === "open" ? "act" : "calm strong"}>
                     {begun[s.work] === "open" ? "Go on there" : "Look at the visit"}
                   </Link>
-                ) : (
+                ) : off ? null : (
                   <Form method="post">
                     <input type="hidden" name="stop" value={s.work} />
                     <button type="submit" className={s.work === next ? "act" : "calm strong"} disabled={busy}>
@@ -107,6 +152,45 @@ export default function RoundPage() {
             </li>
           ))}
         </ol>
+        {!off && !over && (
+          <div className="stack close">
+            <details
+              className="take-out"
+              open={answer && Object.keys(answer.errors).length > 0 ? true : undefined}
+            >
+              <summary>It is on another day, or somebody else goes</summary>
+              <Form method="post" className="form sheet" key={`${round.on_date} ${round.person_id}`}>
+                <div className="two">
+                  <TextField
+                    name="on_date"
+                    label="Day"
+                    type="date"
+                    initial={round.on_date}
+                    wrong={answer?.errors.on_date}
+                  />
+                  <ChoiceField
+                    name="person_id"
+                    label="Who goes"
+                    options={people}
+                    initial={round.person_id}
+                    wrong={answer?.errors.person_id}
+                  />
+                </div>
+                <div className="cluster">
+                  <button type="submit" name="do" value="move" className="calm strong" disabled={busy}>
+                    Keep it
+                  </button>
+                </div>
+              </Form>
+            </details>
+            <WithReason
+              summary="It is called off"
+              label="Why"
+              hint="What was begun of it stays; the rest is not owed any more."
+              action="Call it off"
+            />
+          </div>
+        )}
         <p>
           <Link to="/visits" className="calm strong">
             All visits

@@ -9,8 +9,14 @@ import { endSessionsOf } from "./sessions.server";
 
 export type { Person };
 
+export const personName = z
+  .string()
+  .trim()
+  .min(1, { error: "Type the name people know you by." })
+  .max(60, { error: "Keep the name under 61 characters." });
+
 export const newPersonSchema = z.object({
-  name: z.string().trim().min(1, { error: "Type the name people know you by." }).max(60),
+  name: personName,
   role: z.enum(roles).default("technician"),
 });
 
@@ -109,6 +115,27 @@ export const changeRole = (db: Knex, id: string, role: Role, actor: Actor, now: 
     await trx("people").where({ id }).update({ role });
     await writeJournal(trx, now, [
       entryOf(actor.id, id, "role changed", { before: { role: person.role }, after: { role } }),
+    ]);
+    return null;
+  });
+
+/** Sets right what somebody is called: so they are called wherever they are named. The journal keeps both names. */
+export const renamePerson = (
+  db: Knex,
+  id: string,
+  name: string,
+  actor: Actor,
+  now: string,
+): Promise<Refusal> =>
+  write(db, actor, "people", async (trx) => {
+    const person = await findPerson(trx, id);
+    if (!person) return gone;
+    if (person.name === name) return null;
+    if (await trx("people").where({ name }).whereNot({ id }).first("id"))
+      return "There is someone of this name already.";
+    await trx("people").where({ id }).update({ name });
+    await writeJournal(trx, now, [
+      entryOf(actor.id, id, "person renamed", { before: { name: person.name }, after: { name } }),
     ]);
     return null;
   });

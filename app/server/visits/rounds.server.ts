@@ -1,7 +1,9 @@
 import type { Knex } from "knex";
 import { ulid } from "ulid";
 import { z } from "zod";
+import type { TakenOut } from "../../../core/calibration/check";
 import { planSchema, type VisitPlan } from "../../../core/samples/visitEvents";
+import { outOfUseOf } from "../platform/inUse.server";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
@@ -25,31 +27,44 @@ export interface Round {
   person_id: string;
   person: string;
   stops: Stop[];
+  /** Null while it stands. */
+  called_off: TakenOut | null;
 }
 
-interface Row extends Omit<Round, "stops"> {
+interface Row extends Omit<Round, "stops" | "called_off"> {
   stops: string;
+  called_off: string | null;
 }
 
-const fromRow = ({ stops, ...row }: Row): Round => ({
+const fromRow = ({ stops, called_off, ...row }: Row): Round => ({
   ...row,
   stops: z.array(stopSchema).parse(JSON.parse(stops)),
+  called_off: outOfUseOf(called_off),
 });
 
 const joined = (db: Knex) =>
   db("rounds")
     .join("people", "people.id", "rounds.person_id")
-    .select("rounds.id", "on_date", "rounds.name", "person_id", "people.name as person", "stops");
+    .select(
+      "rounds.id",
+      "on_date",
+      "rounds.name",
+      "person_id",
+      "people.name as person",
+      "stops",
+      "called_off",
+    );
 
 export async function findRound(db: Knex, id: string): Promise<Round | undefined> {
   const row: Row | undefined = await joined(db).where("rounds.id", id).first();
   return row && fromRow(row);
 }
 
-/** The rounds of today and later, and the last few before. */
+/** The rounds of today and later, and the last few before; none that was called off. */
 export async function nextRounds(db: Knex, today: string): Promise<Round[]> {
-  const ahead: Row[] = await joined(db).where("on_date", ">=", today).orderBy("on_date").limit(20);
-  const before: Row[] = await joined(db).where("on_date", "<", today).orderBy("on_date", "desc").limit(3);
+  const standing = () => joined(db).whereNull("called_off");
+  const ahead: Row[] = await standing().where("on_date", ">=", today).orderBy("on_date").limit(20);
+  const before: Row[] = await standing().where("on_date", "<", today).orderBy("on_date", "desc").limit(3);
   return [...ahead, ...before].map(fromRow);
 }
 
@@ -93,7 +108,56 @@ export function planRound(
   });
 }
 
-/** Begins the visit of a stop; begun already, it is the same one. Null where the round or the site is gone. */
+/** Puts a round off, or gives it to somebody else. The same again: nothing happens. */
+export function moveRound(
+  db: Knex,
+  id: string,
+  to: { on_date: string; person_id: string },
+  actor: Actor,
+  now: string,
+): Promise<void> {
+  return write(db, actor, "measure", async (trx) => {
+    const round = await findRound(trx, id);
+    if (!round) throw new Response("No such round", { status: 404 });
+    const before = { on_date: round.on_date, person_id: round.person_id };
+    if (before.on_date === to.on_date && before.person_id === to.person_id) return;
+    await trx("rounds").where({ id }).update(to);
+    await writeJournal(trx, now, [
+      {
+        person_id: actor.id,
+        action: "round moved",
+        subject_kind: "round",
+        subject_id: id,
+        before,
+        after: to,
+      },
+    ]);
+  });
+}
+
+/** Calls a round off, with a reason: what was begun of it stays, the rest is not owed. Called off already: nothing happens. */
+export function callOff(
+  db: Knex,
+  id: string,
+  reason: string,
+  actor: Actor & { name: string },
+  now: string,
+): Promise<void> {
+  return write(db, actor, "measure", async (trx) => {
+    const round = await findRound(trx, id);
+    if (!round) throw new Response("No such round", { status: 404 });
+    if (round.called_off) return;
+    const off: TakenOut = { at: now, by: actor.name, reason };
+    await trx("rounds")
+      .where({ id })
+      .update({ called_off: JSON.stringify(off) });
+    await writeJournal(trx, now, [
+      { person_id: actor.id, action: "round called off", subject_kind: "round", subject_id: id, reason },
+    ]);
+  });
+}
+
+/** Begins the visit of a stop; begun already, it is the same one. Null where the round or the site is gone, or it was called off. */
 export async function beginStop(
   db: Knex,
   roundId: string,
@@ -101,7 +165,9 @@ export async function beginStop(
   actor: Actor,
   now: string,
 ): Promise<string | null> {
-  const stop = (await findRound(db, roundId))?.stops.find((s) => s.work === visit);
+  const round = await findRound(db, roundId);
+  if (round?.called_off) return null;
+  const stop = round?.stops.find((s) => s.work === visit);
   const site = stop && (await findSite(db, stop.site_id));
   if (!stop || !site) return null;
   await startVisit(db, { work_id: stop.work, event_id: stop.event, actor, at: now }, site, stop.plan);

@@ -43,7 +43,7 @@ export function quietAxis(title?: string) {
     border: { display: false },
     ticks: {
       color: cssColour("--ink3"),
-      font: { family: "Atkinson Hyperlegible Mono Variable", size: 11.5 },
+      font: { family: "Atkinson Hyperlegible Mono Variable, Brintel Signs", size: 11.5 },
       maxTicksLimit: 5,
       padding: 6,
       callback: numberAt,
@@ -54,7 +54,7 @@ export function quietAxis(title?: string) {
             display: true,
             text: title,
             color: cssColour("--ink3"),
-            font: { family: "Atkinson Hyperlegible Next Variable", size: 12 },
+            font: { family: "Atkinson Hyperlegible Next Variable, Brintel Signs", size: 12 },
           },
         }
       : {}),

@@ -18,6 +18,7 @@ import * as controls from "./016-controls";
 import * as bottled from "./017-bottled";
 import * as takenOut from "./018-taken-out";
 import * as outOfUse from "./019-out-of-use";
+import * as calledOff from "./020-called-off";
 import { withDatesAsNumbers } from "./mendFirmGround";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
@@ -42,6 +43,7 @@ const migrations: Migration[] = [
   { name: "017-bottled", ...bottled },
   { name: "018-taken-out", ...takenOut },
   { name: "019-out-of-use", ...outOfUse },
+  { name: "020-called-off", ...calledOff },
 ];
 
 /** The names of the migrations this program knows. */
