@@ -157,7 +157,9 @@ test("a site is added, with its range checked, and then offered for a reading", 
   ).toBeVisible();
 });
 
-test("a meter is registered with what it shows, and says so on its page", async ({ page }) => {
+test("a meter is registered with what it shows, says so on its page, and is taken out of use and back", async ({
+  page,
+}) => {
   await page.goto("/meters/new");
   await page.getByRole("button", { name: "Register it" }).click();
   await expect(page.getByText("Give the meter the short code you call it by, like P-2.")).toBeVisible();
@@ -173,6 +175,17 @@ test("a meter is registered with what it shows, and says so on its page", async 
   await kept;
   await page.reload();
   await expect(simulated.getByRole("checkbox", { name: "Cracked glass: no slope" })).toBeChecked();
+
+  await page.getByText("This meter is used no more").click();
+  await page.getByRole("button", { name: "Take it out of use" }).click();
+  await expect(page.getByText("Say why it is used no more.")).toBeVisible();
+  await page.getByLabel("Why").fill("Given back");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("region", { name: "Out of use" })).toContainText("Out of use since");
+  await page.reload();
+  await expect(page.getByText("Noor Haddow: Given back")).toBeVisible();
+  await page.getByRole("button", { name: "Take it into use again" }).press("Enter");
+  await expect(page.getByText("Never calibrated.")).toBeVisible();
 });
 
 test("the colours chosen stay, and the person can change", async ({ page }) => {

@@ -11,7 +11,7 @@ import { runRejudging } from "../results/rejudgeRun.server";
 import { changeLot } from "../stock/lots.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { at } from "../testing/phosphateBench";
-import { calibratedPond, checkedPond, pondReading } from "../testing/testBench";
+import { calibratedPond, checkedPond, openTestBench, pondReading } from "../testing/testBench";
 import { findMeter } from "./meters.server";
 import { recordService, serviceLog } from "./service.server";
 import { takeServiceOut } from "./takeOutService.server";
@@ -246,4 +246,63 @@ describe("what a sensor was filled from", () => {
     await out(entry, 12);
     expect((await read(reading)).verdict).toBe("sound");
   });
+});
+
+describe("a day of changes", () => {
+  const changes: [h: number, change: Partial<NewService>, lot: number | null][] = [
+    [6, { kind: "electrolyte-renewed" }, 0],
+    [9, { kind: "membrane-changed" }, 1],
+    [11, { kind: "electrolyte-renewed" }, null],
+    [13, { kind: "sensor-changed" }, null],
+    [15, { kind: "membrane-changed" }, 2],
+  ];
+
+  /** What is known in the end, where changes are written down in an order: in time, or after everything else. */
+  async function known(order: readonly number[], late: boolean, wrong: number | null) {
+    const bench = await openTestBench();
+    const { db, person, pond } = bench;
+    const ids = new Map<number, string>();
+    const write = async (i: number, hour: number) => {
+      const [h = 0, change, of = null] = changes[i] ?? [];
+      const clock = `${String(h).padStart(2, "0")}:30`;
+      const lot_id = of === null ? null : (bench.lots[of]?.id ?? null);
+      const entry = { measurand: "oxygen", on_date: "2026-04-12", code: "", note: "", clock, lot_id };
+      const whole = { kind: "cleaned" as const, ...entry, ...change };
+      ids.set(i, (await recordService(db, pond, whole, person, at(hour, 40))).id);
+    };
+    for (let h = 6; h < 18; h++) {
+      if (h % 2 === 0) await calibratedPond(bench, at(h));
+      if (!late) for (const [i, [at_h]] of changes.entries()) if (at_h === h) await write(i, h);
+    }
+    if (late) for (const i of order) await write(i, 19);
+    if (wrong !== null) await takeServiceOut(db, ids.get(wrong) ?? "", "wrong", person, at(20));
+    const sensors = await db("sensors").where({ measurand: "oxygen" }).orderBy("since");
+    const uses = await db("lot_uses").where({ role: "electrolyte" });
+    const made = await db("calibrations").where({ measurand: "oxygen" }).orderBy("finished_at");
+    const told = {
+      inUse: sensors.filter((s) => s.retired_on === null).map((s) => s.since),
+      made: made.map((c) => [
+        sensors.find((s) => s.id === c.sensor_id)?.since,
+        bench.lots.findIndex((l) => uses.some((u) => u.work_id === c.work_id && u.lot_id === l.id)),
+        c.valid_until,
+      ]),
+    };
+    expect(await verifyJournal(db)).toBeNull();
+    await db.destroy();
+    return told;
+  }
+
+  it.each([null, 1, 3])(
+    "leads to the same in whatever order it is written down, also without the entry %s",
+    async (wrong) => {
+      const inTime = await known([], false, wrong);
+      expect(inTime.inUse).toEqual([at(15, 30)]);
+      expect(new Set(inTime.made.map(([since]) => since)).size).toBe(wrong === null ? 4 : 3);
+      for (const order of [
+        [4, 3, 2, 1, 0],
+        [2, 0, 4, 1, 3],
+      ])
+        expect(await known(order, true, wrong)).toEqual(inTime);
+    },
+  );
 });
