@@ -8,7 +8,7 @@ import { type SupplyLot, servesAs, supplyKinds } from "../../../core/stock/suppl
 import { showDate } from "../../../core/time/words";
 import { findWork, orUnreadable, postEvents, standardisationEvents, startWork } from "../bench/bench.server";
 import { newWork, type Start } from "../bench/benchWork.server";
-import { findPerson, type Person } from "../people/people.server";
+import type { Person } from "../people/people.server";
 import type { Actor } from "../platform/rights.server";
 import { confirmRejudging, rejudgingOf } from "../results/rejudge.server";
 import { rejudgingState } from "../results/rejudgeState.server";
@@ -102,6 +102,10 @@ export async function startStandardisation(
   await startWork(db, start.actor, newWork("standardisation", start, version, { title }), started, start.at);
 }
 
+/** What somebody is called, also when they work here no longer. */
+const nameOf = async (db: Knex, id: string): Promise<string> =>
+  ((await db("people").where({ id }).first("name")) as { name: string } | undefined)?.name ?? "";
+
 const withoutIt = (subject_id: string) => ({ kind: "strength" as const, subject_id });
 
 /** Everything the page of one standardisation shows. */
@@ -116,7 +120,7 @@ export async function loadStandardisation(db: Knex, id: string, person: Person) 
     person,
     zone: rules.zone,
     events,
-    outBy: out ? ((await findPerson(db, out.by))?.name ?? "") : "",
+    outBy: out ? await nameOf(db, out.by) : "",
     following: (await rejudgingOf(db, withoutIt(id))) ? await rejudgingState(db, withoutIt(id)) : null,
   };
 }

@@ -39,7 +39,7 @@ async function strengthBefore(db: Knex, lotId: string, moment: string): Promise<
 /** The standardisations of a titrant until a moment that were taken out, the newest first. */
 async function takenOutBefore(db: Knex, lotId: string, moment: string): Promise<StandardisationState[]> {
   const works: string[] = await db("lot_uses")
-    .where({ lot_id: lotId })
+    .where({ lot_id: lotId, slot: "titrant" })
     // As its index says it.
     .whereRaw("role = 'taken-out'")
     .where("at", "<=", moment)

@@ -18,6 +18,7 @@ import {
   takeStandardisationOut,
   titrantToStandardise,
 } from "./standardisations.server";
+import { strengthKnown } from "./strengthKnown.server";
 
 /** So many minutes after eight. */
 const at = (min: number) => new Date(Date.parse("2026-04-12T08:00:00.000Z") + min * 60_000).toISOString();
@@ -298,6 +299,9 @@ describe("a standardisation that was made wrong", () => {
       { role: "taken-out", amount: 63 },
     ]);
     const kept = await bench.db("lots").orderBy("code").pluck("used");
+    // What the standard is titrated with has nothing to do with it.
+    const standard = (await bench.db("lots").where({ code: "IO-1" }).first("id")).id;
+    expect(await strengthKnown(bench.db, standard, 0.02, at(400))).toEqual({});
     // Pressed twice, nothing happens; a note that comes late changes nothing.
     expect(await out(bench, wrong, 500)).toBeUndefined();
     await post(bench, wrong, [[111, { type: "noted", text: "a warm day" }]]);
