@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { doneAt, lastBefore, restsUntil, serviceSchema } from "./service";
+import { doneAt, lastBefore, restsUntil, serviceSchema, stillToCome } from "./service";
 
 const berlin = "Europe/Berlin";
 const now = "2026-04-12T12:30:00.000Z";
@@ -24,6 +24,17 @@ describe("when something was done to a meter", () => {
     expect(serviceSchema.safeParse(service).error?.issues).toMatchObject([
       { path: ["clock"], message: "Give the time as hours and minutes, like 09:40." },
     ]);
+  });
+});
+
+describe("what is written down", () => {
+  it.each([
+    ["2026-04-13", "", "on_date"],
+    ["2026-04-12", "14:31", "clock"],
+    ["2026-04-12", "14:30", undefined],
+    ["2026-04-11", "23:00", undefined],
+  ])("on %s at “%s” is still to come by %s", (on_date, clock, field) => {
+    expect(stillToCome({ on_date, clock }, now, berlin)?.field).toBe(field);
   });
 });
 

@@ -54,6 +54,17 @@ export const doneAt = (
   return on_date === localDate(now, zone) ? now : dayStart(on_date, zone);
 };
 
+/** What is still to come cannot have been done: which field says so, in a sentence; null where it is past. Check value: tomorrow, at its day. */
+export function stillToCome(
+  service: Pick<NewService, "on_date" | "clock">,
+  now: string,
+  zone: string,
+): { field: "on_date" | "clock"; message: string } | null {
+  if (service.on_date > localDate(now, zone))
+    return { field: "on_date", message: "This day is still to come." };
+  return doneAt(service, now, zone) > now ? { field: "clock", message: "This time is still to come." } : null;
+}
+
 /** So long an oxygen sensor rests once its membrane or its electrolyte was renewed, minutes. Source: common practice. */
 export const restMinutes = 30;
 

@@ -6,7 +6,7 @@ import "../../ui/bench/bench.css";
 import { Input } from "antd";
 import { lazy, Suspense, useState } from "react";
 import { data, Form, Link, useActionData, useLoaderData } from "react-router";
-import { doneAt, filling, serviceKinds, serviceSchema } from "../../../core/bench/service";
+import { filling, serviceKinds, serviceSchema, stillToCome } from "../../../core/bench/service";
 import { checkVerdict } from "../../../core/calibration/check";
 import { measurandFacts } from "../../../core/quantity/measurand";
 import {
@@ -121,12 +121,8 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   if (!parsed.success) return answered("service", fieldErrors(parsed.error));
   const { lot: code, ...service } = parsed.data;
   const { zone } = (await rulesInForce(db)).rules;
-  if (doneAt(service, now, zone) > now) {
-    const later = service.on_date > localDate(now, zone) ? "This day is" : "This time is";
-    return answered("service", {
-      [later === "This day is" ? "on_date" : "clock"]: `${later} still to come.`,
-    });
-  }
+  const toCome = stillToCome(service, now, zone);
+  if (toCome) return answered("service", { [toCome.field]: toCome.message });
   const [filled] = code && filling.has(service.kind) ? await lotsOfCodes(db, [code]) : [];
   const refused =
     code && filling.has(service.kind)
@@ -346,7 +342,12 @@ function ServiceForm() {
   return (
     <details className="stack close">
       <summary className="calm">Write down what was done to it</summary>
-      <Form method="post" className="form sheet" key={answer?.at ?? ""} style={{ marginTop: 10 }}>
+      <Form
+        method="post"
+        className="form sheet"
+        key={answer?.of === "service" ? answer.at : ""}
+        style={{ marginTop: 10 }}
+      >
         <div className="two">
           <ChoiceField
             name="kind"
