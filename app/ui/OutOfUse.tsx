@@ -1,6 +1,6 @@
 import "./bench/bench.css";
 import { Form, Link } from "react-router";
-import type { TakenOut } from "../../core/calibration/check";
+import type { TakenOut } from "../../core/bench/takenOut";
 import { showTime } from "../../core/time/words";
 import { WithReason } from "./TakeOut";
 import { useSending } from "./useSending";

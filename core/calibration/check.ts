@@ -1,4 +1,5 @@
 import { measuredOf } from "../bench/measured";
+import type { TakenOut } from "../bench/takenOut";
 import { atMost } from "../quantity/compare";
 import type { Measurand } from "../quantity/measurand";
 import type { HouseRules } from "../rules/houseRules";
@@ -7,13 +8,6 @@ import { assessDrift, type Drift, type DriftQuantity, driftQuantities } from "./
 import { measurandsOf } from "./result";
 import type { CalibrationState } from "./session";
 import { trueValue } from "./trueValue";
-
-/** Who took a check or a calibration out of the record, when, and why. */
-export interface TakenOut {
-  at: string;
-  by: string;
-  reason: string;
-}
 
 /** What a check found of one measurand: the standard that was furthest off decides. */
 export interface CheckOutcome {

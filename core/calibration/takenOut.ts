@@ -1,5 +1,5 @@
+import type { TakenOut } from "../bench/takenOut";
 import type { Finding } from "../judgement/finding";
-import type { TakenOut } from "./check";
 
 /** By which a calibration that was taken out is told from one that failed. */
 const rule = "taken-out";

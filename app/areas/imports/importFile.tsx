@@ -15,7 +15,7 @@ import {
 import { beginTaking, beginUndoing, importUnderWay, lookAt } from "../../server/exchange/importRunner.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
-import { textField } from "../../server/platform/forms.server";
+import { reasonOf, textField } from "../../server/platform/forms.server";
 import { Forbidden, may, rights } from "../../server/platform/rights.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { allSites } from "../../server/sites/sites.server";
@@ -81,10 +81,9 @@ export async function action({ params, request, context }: Route.ActionArgs) {
       await putAway(db, row.id, person);
       return redirect("/imports");
     default: {
-      const reason = textField(form, "reason");
-      if (reason === "") return refuse("Say why it is taken out.");
-      if (reason.length > 200) return refuse("Keep the reason under 201 characters.");
-      refused = await beginUndoing(db, row, reason, person);
+      const said = reasonOf(form, "Say why it is taken out.");
+      if ("message" in said) return refuse(said.message);
+      refused = await beginUndoing(db, row, said.reason, person);
     }
   }
   return refused ? refuse(refused) : here;

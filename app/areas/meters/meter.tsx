@@ -1,11 +1,9 @@
 import { localDate } from "../../../core/time/local";
 import { showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
-import { useSending } from "../../ui/useSending";
 import "../../ui/bench/bench.css";
-import { Input } from "antd";
-import { lazy, Suspense, useState } from "react";
-import { data, Form, Link, useActionData, useLoaderData } from "react-router";
+import { lazy, Suspense } from "react";
+import { data, Link, useActionData, useLoaderData } from "react-router";
 import { filling, serviceKinds, serviceSchema, stillToCome } from "../../../core/bench/service";
 import { checkVerdict } from "../../../core/calibration/check";
 import { measurandFacts } from "../../../core/quantity/measurand";
@@ -26,7 +24,6 @@ import { startRejudging } from "../../server/results/rejudgeRunner.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { keptFor } from "../../server/solutions/kept.server";
 import { lotsOfCodes } from "../../server/stock/lots.server";
-import { ChoiceField } from "../../ui/ChoiceField";
 import { DueMark } from "../../ui/DueMark";
 import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
 import { KeptCalculations } from "../../ui/KeptCalculations";
@@ -36,6 +33,7 @@ import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/meter";
 import { MeterName } from "./MeterName";
+import { ServiceForm } from "./ServiceForm";
 
 const SimulatedInstrument = lazy(() => import("./SimulatedInstrument"));
 
@@ -140,7 +138,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
 }
 
 export default function MeterPage() {
-  const { meter, zone, now, latest, due, device, trends, kept } = useLoaderData<typeof loader>();
+  const { meter, zone, now, today, latest, due, device, trends, kept } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const out = meter.out_of_use;
   const next =
@@ -209,7 +207,12 @@ export default function MeterPage() {
         )}
         <History />
         <KeptCalculations kept={kept} zone={zone} calculateFor={meter.code} />
-        <ServiceForm />
+        <ServiceForm
+          measured={meter.channels.map((c) => c.measurand)}
+          today={today}
+          errors={answer?.of === "service" ? answer.errors : {}}
+          kept={answer?.of === "service" ? answer.at : ""}
+        />
         <div className="stack close">
           <MeterName meter={meter} errors={answer?.of === "name" ? answer.errors : {}} />
           {!out && (
@@ -330,96 +333,5 @@ function History() {
         </section>
       )}
     </>
-  );
-}
-
-function ServiceForm() {
-  const { meter, today } = useLoaderData<typeof loader>();
-  const answer = useActionData<typeof action>();
-  const busy = useSending();
-  const [kind, setKind] = useState<string>("cleaned");
-  const errors = answer?.of === "service" ? answer.errors : {};
-  return (
-    <details className="stack close">
-      <summary className="calm">Write down what was done to it</summary>
-      <Form
-        method="post"
-        className="form sheet"
-        key={answer?.of === "service" ? answer.at : ""}
-        style={{ marginTop: 10 }}
-      >
-        <div className="two">
-          <ChoiceField
-            name="kind"
-            label="What was done"
-            initial={kind}
-            onChoose={setKind}
-            wrong={errors.kind}
-            options={Object.entries(serviceKinds).map(([value, label]) => ({ value, label }))}
-          />
-          <ChoiceField<string>
-            name="measurand"
-            label="To which sensor"
-            initial={meter.channels[0]?.measurand ?? ""}
-            options={meter.channels.map((c) => ({
-              value: c.measurand,
-              label: measurandFacts[c.measurand].name,
-            }))}
-          />
-        </div>
-        <div className="two">
-          <div className="field">
-            <label htmlFor="on_date">When</label>
-            <Input id="on_date" name="on_date" type="date" size="large" defaultValue={today} max={today} />
-            {errors.on_date && <div className="wrong">{errors.on_date}</div>}
-          </div>
-          <div className="field">
-            <label htmlFor="clock">At what time</label>
-            <Input id="clock" name="clock" type="time" size="large" />
-            {errors.clock ? (
-              <div className="wrong">{errors.clock}</div>
-            ) : (
-              <div className="hint">Empty: now, or the whole of an earlier day.</div>
-            )}
-          </div>
-        </div>
-        <div className="field">
-          <label htmlFor="note">Note</label>
-          <Input id="note" name="note" size="large" />
-          {errors.note && <div className="wrong">{errors.note}</div>}
-        </div>
-        {(filling.has(kind) || errors.lot) && (
-          <div className="field">
-            <label htmlFor="lot">Electrolyte, its lot</label>
-            <Input
-              id="lot"
-              name="lot"
-              size="large"
-              className="m"
-              autoComplete="off"
-              aria-describedby="lot-says"
-            />
-            <div id="lot-says">
-              {errors.lot ? (
-                <div className="wrong" role="alert">
-                  {errors.lot}
-                </div>
-              ) : (
-                <div className="hint">Calibrations from then on name it. Empty where nobody knows.</div>
-              )}
-            </div>
-          </div>
-        )}
-        {(kind === "sensor-changed" || kind === "membrane-changed") && (
-          <p className="quiet small">
-            This ends what was calibrated before that moment: the new one is calibrated before its first
-            reading.
-          </p>
-        )}
-        <button type="submit" className="act small" disabled={busy}>
-          Write it down
-        </button>
-      </Form>
-    </details>
   );
 }

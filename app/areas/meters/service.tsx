@@ -7,9 +7,9 @@ import { type FoundEntry, findService } from "../../server/meters/service.server
 import { takeServiceOut } from "../../server/meters/takeOutService.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
-import { confirmRejudging, rejudgingOf } from "../../server/results/rejudge.server";
+import { confirmRejudging, tryAgain } from "../../server/results/rejudge.server";
 import { startRejudging } from "../../server/results/rejudgeRunner.server";
-import { rejudgingState } from "../../server/results/rejudgeState.server";
+import { followingState, rejudgingState } from "../../server/results/rejudgeState.server";
 import { takeOutByForm } from "../../server/results/takeOutAction.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
@@ -38,9 +38,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     entry,
     zone,
     meanwhile: endedBefore(entry) ? await rejudgingState(db, ended(entry.id)) : null,
-    following: (await rejudgingOf(db, followed(entry.id)))
-      ? await rejudgingState(db, followed(entry.id))
-      : null,
+    following: await followingState(db, followed(entry.id)),
   };
 }
 
@@ -54,9 +52,8 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   if (form.has("reason")) return takeOutByForm(form, (reason) => takeServiceOut(db, id, reason, person, now));
   const entry = await findService(db, id);
   if (!entry) throw new Response("No such service", { status: 404 });
-  const following = await rejudgingOf(db, followed(id));
-  if (following?.status === "failed")
-    startRejudging(await confirmRejudging(db, followed(id), following.cause, person, now));
+  const again = await tryAgain(db, followed(id), person, now);
+  if (again) startRejudging(again);
   else if (endedBefore(entry)) {
     const cause = `the sensor of ${entry.code} was changed before they were read`;
     startRejudging(await confirmRejudging(db, ended(id), cause, person, now));

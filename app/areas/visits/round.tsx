@@ -12,7 +12,7 @@ import { showDate, showTime } from "../../../core/time/words";
 import { listPeople } from "../../server/people/people.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
-import { fieldErrors, textField } from "../../server/platform/forms.server";
+import { fieldErrors, reasonOf, textField } from "../../server/platform/forms.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { beginStop, callOff, findRound, moveRound, stopsBegun } from "../../server/visits/rounds.server";
 import { ChoiceField } from "../../ui/ChoiceField";
@@ -47,10 +47,9 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const form = await request.formData();
   const refuse = (errors: Record<string, string>, message = "") => data({ errors, message }, { status: 422 });
   if (form.has("reason")) {
-    const reason = textField(form, "reason");
-    if (!reason) return refuse({}, "Say why it is called off.");
-    if (reason.length > 200) return refuse({}, "Keep the reason under 201 characters.");
-    await callOff(db, params.roundId, reason, person, nowIso());
+    const said = reasonOf(form, "Say why it is called off.");
+    if ("message" in said) return refuse({}, said.message);
+    await callOff(db, params.roundId, said.reason, person, nowIso());
     return redirect("/visits");
   }
   if (form.get("do") === "move") {

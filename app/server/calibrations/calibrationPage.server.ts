@@ -4,8 +4,7 @@ import { findMeter } from "../meters/meters.server";
 import type { Person } from "../people/people.server";
 import { nowIso } from "../platform/clock.server";
 import { owedToMeter } from "../quality/overview.server";
-import { rejudgingOf } from "../results/rejudge.server";
-import { type RejudgingState, rejudgingState } from "../results/rejudgeState.server";
+import { followingState, type RejudgingState, rejudgingState } from "../results/rejudgeState.server";
 import { rulesOfVersion } from "../rules/rules.server";
 import { calibrationsOfWork, meterTrends } from "./calibrations.server";
 import { type Check, checksOfWork } from "./checks.server";
@@ -42,8 +41,7 @@ async function rejudgingOfWork(
   checks: readonly Check[],
 ): Promise<RejudgingState | null> {
   if (checks.some((c) => !c.passed && c.counts)) return rejudgingState(db, { kind: "check", subject_id });
-  const out = { kind: "work" as const, subject_id };
-  return (await rejudgingOf(db, out)) ? rejudgingState(db, out) : null;
+  return followingState(db, { kind: "work", subject_id });
 }
 
 export type LoadedCalibration = Awaited<ReturnType<typeof loadCalibration>>;

@@ -1,5 +1,6 @@
 import type { Knex } from "knex";
-import type { CheckOutcome, TakenOut } from "../../../core/calibration/check";
+import type { TakenOut } from "../../../core/bench/takenOut";
+import type { CheckOutcome } from "../../../core/calibration/check";
 import { isTakenOut, takenOutFinding } from "../../../core/calibration/takenOut";
 import { showTime } from "../../../core/time/words";
 import { findWork } from "../bench/bench.server";

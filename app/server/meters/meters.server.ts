@@ -7,9 +7,10 @@ import { type Channel, channelSchema, type MeterSnapshot } from "../../../core/b
 import { measurandFacts } from "../../../core/quantity/measurand";
 import { dateSchema } from "../../../core/time/date";
 import { connectDevice } from "../devices/devices.server";
-import { type InUse, outOfUseOf } from "../platform/inUse.server";
+import type { InUse } from "../platform/inUse.server";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
+import { takenOutOf } from "../platform/takenOutOf";
 import { write } from "../platform/write.server";
 import type { SensorRow } from "./sensors.server";
 
@@ -76,7 +77,7 @@ const fromRow = (row: MeterRow, sensors: readonly SensorRow[]): Meter & InUse =>
       sensor_since: sensor?.installed_on ?? row.created_at.slice(0, 10),
     };
   }),
-  out_of_use: outOfUseOf(row.out_of_use),
+  out_of_use: takenOutOf(row.out_of_use),
 });
 
 const sensorsInUse = (db: Knex) => db<SensorRow>("sensors").whereNull("retired_on");

@@ -1,9 +1,11 @@
 import type { Knex } from "knex";
 import { ulid } from "ulid";
 import { doneAt, filling, type NewService, renewing, type ServiceKind } from "../../../core/bench/service";
+import type { TakenOut } from "../../../core/bench/takenOut";
 import { type Measurand, measurandFacts } from "../../../core/quantity/measurand";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
+import { takenOutOf } from "../platform/takenOutOf";
 import { write } from "../platform/write.server";
 import { endCalibrations } from "../results/news.server";
 import { confirmIn } from "../results/rejudge.server";
@@ -86,13 +88,6 @@ export function recordService(
   });
 }
 
-/** Who took an entry out of the service log, when, and why. */
-export interface EntryOut {
-  at: string;
-  by: string;
-  reason: string;
-}
-
 export interface ServiceEntry {
   id: string;
   /** When it was done (ISO, UTC). */
@@ -106,7 +101,7 @@ export interface ServiceEntry {
   sensor: string | null;
   by: string;
   /** Null while it stands. */
-  taken_out: EntryOut | null;
+  taken_out: TakenOut | null;
 }
 
 type EntryRow = Omit<ServiceEntry, "taken_out"> & { taken_out: string | null };
@@ -132,7 +127,7 @@ const columns = [
 
 const entryOf = <R extends EntryRow>(row: R): Omit<R, "taken_out"> & Pick<ServiceEntry, "taken_out"> => ({
   ...row,
-  taken_out: row.taken_out === null ? null : (JSON.parse(row.taken_out) as EntryOut),
+  taken_out: takenOutOf(row.taken_out),
 });
 
 /** What was done to a meter, newest first. */

@@ -1,5 +1,6 @@
 import type { Knex } from "knex";
 import { filling, renewing, serviceKinds } from "../../../core/bench/service";
+import type { TakenOut } from "../../../core/bench/takenOut";
 import type { Measurand } from "../../../core/quantity/measurand";
 import { showTime } from "../../../core/time/words";
 import { unend } from "../calibrations/unend.server";
@@ -10,7 +11,7 @@ import { touchedBy } from "../results/followTakenOut.server";
 import { confirmIn } from "../results/rejudge.server";
 import { rulesInForce } from "../rules/rules.server";
 import { settleElectrolyte, settleSensors } from "./sensors.server";
-import { type EntryOut, type FoundEntry, findService } from "./service.server";
+import { type FoundEntry, findService } from "./service.server";
 
 /** What the entry had changed is as if it had not been written. */
 async function settleWithout(
@@ -50,7 +51,7 @@ export function takeServiceOut(
       return {
         refused: "What was read since is being judged anew. Wait until that is done, then take it out.",
       };
-    const out: EntryOut = { at: now, by: actor.name, reason };
+    const out: TakenOut = { at: now, by: actor.name, reason };
     await trx("service_log")
       .where({ id })
       .update({ taken_out: JSON.stringify(out) });

@@ -11,6 +11,13 @@ export function fieldErrors(error: z.ZodError): FieldErrors {
   return errors;
 }
 
+/** The reason of a form; a sentence for its field where there is none, or it is too long. */
+export function reasonOf(form: FormData, missing: string): { reason: string } | { message: string } {
+  const reason = textField(form, "reason");
+  if (!reason) return { message: missing };
+  return reason.length > 200 ? { message: "Keep the reason under 201 characters." } : { reason };
+}
+
 export const textField = (form: FormData, name: string): string => String(form.get(name) ?? "").trim();
 
 /**

@@ -1,17 +1,15 @@
 import type { Knex } from "knex";
-import type { TakenOut } from "../../../core/calibration/check";
-import { textField } from "./forms.server";
+import type { TakenOut } from "../../../core/bench/takenOut";
+import { reasonOf } from "./forms.server";
 import { writeJournal } from "./journal.server";
 import type { Actor, Right } from "./rights.server";
+import { takenOutOf } from "./takenOutOf";
 import { write } from "./write.server";
 
 /** Who said that something is used no more, when and why; null while it is in use. */
 export interface InUse {
   out_of_use: TakenOut | null;
 }
-
-export const outOfUseOf = (column: string | null): TakenOut | null =>
-  column === null ? null : (JSON.parse(column) as TakenOut);
 
 /** What of the register may be out of use: what it is called, and what is under way with it. */
 const registers = {
@@ -48,7 +46,7 @@ async function find(trx: Knex, register: Register, id: string): Promise<InUse> {
     .where({ id })
     .first("out_of_use");
   if (!row) throw new Response(`No such ${registers[register].subject}`, { status: 404 });
-  return { out_of_use: outOfUseOf(row.out_of_use) };
+  return { out_of_use: takenOutOf(row.out_of_use) };
 }
 
 /**
@@ -86,10 +84,8 @@ export async function outOfUseByForm(
   actor: Actor & { name: string },
   now: string,
 ): Promise<string | null> {
-  const reason = textField(form, "reason");
-  if (!reason) return "Say why it is used no more.";
-  if (reason.length > 200) return "Keep the reason under 201 characters.";
-  return takeOutOfUse(db, register, id, reason, actor, now);
+  const said = reasonOf(form, "Say why it is used no more.");
+  return "message" in said ? said.message : takeOutOfUse(db, register, id, said.reason, actor, now);
 }
 
 /** Takes a meter or a site into use again. In use already: nothing happens. */

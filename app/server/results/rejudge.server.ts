@@ -65,6 +65,17 @@ export function confirmRejudging(
   );
 }
 
+/** Takes a re-judging up again that failed; undefined where there is none that did. */
+export async function tryAgain(
+  db: Knex,
+  request: RejudgingRequest,
+  actor: Actor,
+  now: string,
+): Promise<string | undefined> {
+  const job = await rejudgingOf(db, request);
+  return job?.status === "failed" ? confirmRejudging(db, request, job.cause, actor, now) : undefined;
+}
+
 /** Confirms a re-judging inside of a write that goes on, of its subject as it is called then. */
 export async function confirmIn(
   trx: Knex,

@@ -10,10 +10,18 @@ export interface RejudgingState {
   preview: RejudgingPreview | null;
 }
 
-/** A preview until somebody confirms it; then how far it is, from the thread that does it or from what it has kept. */
-export async function rejudgingState(db: Knex, request: RejudgingRequest): Promise<RejudgingState> {
-  const job = (await rejudgingOf(db, request)) ?? null;
-  if (!job) return { job, progress: null, preview: await preview(db, request) };
+/** How far a re-judging is, from the thread that does it or from what it has kept; null where nobody asked for it. */
+export async function followingState(db: Knex, request: RejudgingRequest): Promise<RejudgingState | null> {
+  const job = await rejudgingOf(db, request);
+  if (!job) return null;
   const kept = job.total ? job.seen / job.total : 0;
   return { job, progress: rejudgingProgress(job.id) ?? kept, preview: null };
 }
+
+/** A preview until somebody confirms it; then how far it is. */
+export const rejudgingState = async (db: Knex, request: RejudgingRequest): Promise<RejudgingState> =>
+  (await followingState(db, request)) ?? {
+    job: null,
+    progress: null,
+    preview: await preview(db, request),
+  };

@@ -5,9 +5,10 @@ import { type ExpectedRange, expectedRangeSchema } from "../../../core/calibrati
 import { type Measurand, measurands } from "../../../core/quantity/measurand";
 import { limitSets } from "../../../core/rules/limitSets";
 import { noPlace, type Place, placeSchema } from "../../../core/samples/site";
-import { type InUse, outOfUseOf } from "../platform/inUse.server";
+import type { InUse } from "../platform/inUse.server";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
+import { takenOutOf } from "../platform/takenOutOf";
 import { write } from "../platform/write.server";
 import { listLimitSets } from "../rules/limitSets.server";
 import { limitSetIds } from "./limitSetIds";
@@ -53,7 +54,7 @@ const fromRow = ({
   limit_sets: limitSetIds(limit_sets),
   altitude_m,
   place: placeSchema.parse(JSON.parse(place)),
-  out_of_use: outOfUseOf(out_of_use),
+  out_of_use: takenOutOf(out_of_use),
 });
 
 const ph = z

@@ -10,8 +10,8 @@ import { findWork, orUnreadable, postEvents, standardisationEvents, startWork } 
 import { newWork, type Start } from "../bench/benchWork.server";
 import type { Person } from "../people/people.server";
 import type { Actor } from "../platform/rights.server";
-import { confirmRejudging, rejudgingOf } from "../results/rejudge.server";
-import { rejudgingState } from "../results/rejudgeState.server";
+import { rejudgingOf, tryAgain } from "../results/rejudge.server";
+import { followingState } from "../results/rejudgeState.server";
 import { rulesInForce } from "../rules/rules.server";
 import { findLot, lotsOfCodes, onShelf, type StoredLot } from "./lots.server";
 
@@ -121,7 +121,7 @@ export async function loadStandardisation(db: Knex, id: string, person: Person) 
     zone: rules.zone,
     events,
     outBy: out ? await nameOf(db, out.by) : "",
-    following: (await rejudgingOf(db, withoutIt(id))) ? await rejudgingState(db, withoutIt(id)) : null,
+    following: await followingState(db, withoutIt(id)),
   };
 }
 
@@ -152,12 +152,5 @@ export async function takeStandardisationOut(
 }
 
 /** What follows of a standardisation that was taken out is tried again, where that failed. */
-export async function followAgain(
-  db: Knex,
-  id: string,
-  actor: Actor,
-  now: string,
-): Promise<string | undefined> {
-  const job = await rejudgingOf(db, withoutIt(id));
-  return job?.status === "failed" ? confirmRejudging(db, withoutIt(id), job.cause, actor, now) : undefined;
-}
+export const followAgain = (db: Knex, id: string, actor: Actor, now: string): Promise<string | undefined> =>
+  tryAgain(db, withoutIt(id), actor, now);

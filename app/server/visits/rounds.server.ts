@@ -1,11 +1,11 @@
 import type { Knex } from "knex";
 import { ulid } from "ulid";
 import { z } from "zod";
-import type { TakenOut } from "../../../core/calibration/check";
+import type { TakenOut } from "../../../core/bench/takenOut";
 import { planSchema, type VisitPlan } from "../../../core/samples/visitEvents";
-import { outOfUseOf } from "../platform/inUse.server";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
+import { takenOutOf } from "../platform/takenOutOf";
 import { write } from "../platform/write.server";
 import { findSite } from "../sites/sites.server";
 import { startVisit } from "./visits.server";
@@ -39,7 +39,7 @@ interface Row extends Omit<Round, "stops" | "called_off"> {
 const fromRow = ({ stops, called_off, ...row }: Row): Round => ({
   ...row,
   stops: z.array(stopSchema).parse(JSON.parse(stops)),
-  called_off: outOfUseOf(called_off),
+  called_off: takenOutOf(called_off),
 });
 
 const joined = (db: Knex) =>
