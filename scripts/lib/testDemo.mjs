@@ -3,8 +3,8 @@ import { mkdirSync, rmSync } from "node:fs";
 import { dirname } from "node:path";
 import { runBeside } from "./steps.mjs";
 
-/** Until this hour nothing was measured yet that day: the evening before is told instead. */
-const begun = 2;
+/** Until this hour (UTC) a day has hardly begun, or began at an odd hour: the evening before is told instead. */
+const begun = 12;
 
 /** The moment at which the story of the tests ends: now, or late on the day before. */
 function storyEnd() {
