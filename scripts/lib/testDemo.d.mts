@@ -1,1 +1,2 @@
+export const storyEnd: string;
 export function loadTestDemo(file: string): Promise<void>;

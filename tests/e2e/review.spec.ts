@@ -15,7 +15,10 @@ test.describe("a reviewer's day", () => {
       .getByRole("link", { name: /Review and sign/ })
       .click();
     await expect(page.getByRole("heading", { name: "Review", exact: true })).toBeVisible();
-    await page.getByRole("list", { name: "Shifts to review" }).getByRole("link").last().click();
+    await page
+      .getByRole("list", { name: "Shifts to review" })
+      .getByRole("link", { name: /Wed 25 Nov/ })
+      .click();
     const cards = page.getByRole("region", { name: "To be looked at" }).locator("form");
     const several = cards.filter({ has: page.getByRole("button", { name: /^Tick/ }) }).first();
     await several.getByRole("button", { name: "Looked at" }).click();

@@ -3,6 +3,7 @@ import { randomUUID } from "node:crypto";
 import { copyFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { test as base, expect, type Page } from "@playwright/test";
+import { shiftDate } from "./shiftDate.mjs";
 
 export const folder = join("test-results", "data");
 export const demoTemplate = join(folder, "demo.sqlite");
@@ -18,7 +19,7 @@ let spare: ServerProcess | undefined;
 /** A process in which the real server runs. */
 class ServerProcess {
   private readonly child = fork("tests/e2e/serverProcess.mjs", {
-    execArgv: [],
+    execArgv: ["--import", new URL("storyClock.mjs", import.meta.url).href],
     env: {
       ...process.env,
       NODE_ENV: "production",
@@ -184,6 +185,10 @@ export const test = base.extend<{
     await server.stop();
   },
   baseURL: async ({ server }, use) => use(server.url),
+  context: async ({ context }, use) => {
+    await context.addInitScript(shiftDate, Number(process.env.BRINTEL_STORY_AHEAD));
+    await use(context);
+  },
   page: async ({ page }, use) => use(waitsUntilListening(page)),
 });
 export { expect };

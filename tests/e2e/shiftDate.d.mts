@@ -1,0 +1,1 @@
+export function shiftDate(ahead_ms: number): void;
