@@ -62,6 +62,8 @@ export default [
     route("imports/:importId", "areas/imports/importFile.tsx"),
     route("sites", "areas/sites/sites.tsx"),
     route("sites/along", "areas/sites/along.tsx"),
+    route("sites/limits", "areas/sites/limits.tsx"),
+    route("sites/limits/:setId", "areas/sites/limitSet.tsx"),
     route("sites/:siteId", "areas/sites/site.tsx"),
     route("sites/:siteId/report", "areas/sites/siteReport.tsx"),
     route("rules", "areas/rules/rules.tsx"),

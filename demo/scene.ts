@@ -6,14 +6,16 @@ import { recordService } from "../app/server/meters/service.server";
 import { addPerson, type Person } from "../app/server/people/people.server";
 import { hashSecret } from "../app/server/people/secret.server";
 import { takeOutOfUse } from "../app/server/platform/inUse.server";
+import { addLimitSet } from "../app/server/rules/limitSets.server";
 import { writeFirstRules } from "../app/server/rules/rules.server";
 import { addSitePhoto } from "../app/server/sites/sitePhotos.server";
 import { changePlace } from "../app/server/sites/sitePlace.server";
-import { addSite } from "../app/server/sites/sites.server";
+import { addSite, chooseLimitSets } from "../app/server/sites/sites.server";
 import { addLot } from "../app/server/stock/lots.server";
 import { beginContainer } from "../app/server/stock/waste.server";
 import { measured } from "../core/bench/measured";
 import { defaultHouseRules } from "../core/rules/houseRules";
+import { limitSetSchema } from "../core/rules/limitSets";
 import { type SitePhoto, sitePhotoSchema } from "../core/samples/photo";
 import { noPlace } from "../core/samples/site";
 import { usualFault } from "../core/simulation/fault";
@@ -76,11 +78,30 @@ export async function setTheScene(demo: Demo): Promise<void> {
   ] as const)
     await beginContainer(db, { id: demo.id(start), stream, code, size_ml }, by, start);
   await occasionalChecks(demo, by);
-  await whatWasBefore(demo, by, start);
+  await whatWasBefore(demo, by, manager, start);
+  await ownLimits(demo, manager, start);
 }
 
-/** What is used no more, and stands there with its reason: a meter that is broken, a bay that silted up. */
-async function whatWasBefore({ db, today }: Demo, by: Person, start: string): Promise<void> {
+/** What the trust of the ponds asks of the water people swim in, beside the limits that ship. */
+async function ownLimits({ db, sites }: Demo, manager: Person, start: string): Promise<void> {
+  const set = limitSetSchema.parse({
+    id: "bathing-trust",
+    name: "Bathing in the ponds",
+    authority: "the trust of the ponds, house paper 3",
+    from_memory: false,
+    limits: [
+      { parameter: "ph", species: "pH", unit: "pH", low: 6, high: 9, kind: "limit" },
+      { parameter: "oxygen", species: "O2", unit: "mg/L", low: 4, high: null, kind: "expectation" },
+    ],
+  });
+  await addLimitSet(db, set, manager, start);
+  for (const { id, name, limit_sets } of sites)
+    if (["Bathing pond", "Children's pool"].includes(name))
+      await chooseLimitSets(db, id, [...limit_sets, set.id], manager, start);
+}
+
+/** What is used no more, and stands there with its reason: a meter that is broken, a bay that silted up, a standard that is bought. */
+async function whatWasBefore({ db, today }: Demo, by: Person, manager: Person, start: string): Promise<void> {
   const old = must(scenario.meters.find((m) => m.code === "P-2") ?? null);
   const { seed: _seed, installed: _installed, ...like } = old;
   const installed_on = isoDay(today.add(-1900, "day"));
@@ -92,6 +113,7 @@ async function whatWasBefore({ db, today }: Demo, by: Person, start: string): Pr
   const expected = { ph_low: 7, ph_high: 8.8, conductivity_low: null, conductivity_high: null };
   const site = must(await addSite(db, { ...bay, ...expected }, by, start));
   await takeOutOfUse(db, "sites", site.id, "Silted up; nothing has been drawn there since.", by, start);
+  await takeOutOfUse(db, "recipes", "edta", "Bought ready made: it keeps longer.", manager, start);
 }
 
 /** A drawing of the way, as somebody would hang it on the page of the site. */

@@ -6,8 +6,18 @@ import { WithReason } from "./TakeOut";
 import { useSending } from "./useSending";
 import { VerdictMark } from "./VerdictMark";
 
-/** Says of a meter or a site that it is out of use, since when and why, and takes it into use again. */
-export function OutOfUse({ out, what, zone }: { out: TakenOut; what: string; zone: string }) {
+/** Says of something that it is out of use, since when and why, and takes it into use again. */
+export function OutOfUse({
+  out,
+  what,
+  zone,
+  mayChange = true,
+}: {
+  out: TakenOut;
+  what: string;
+  zone: string;
+  mayChange?: boolean;
+}) {
   const busy = useSending();
   return (
     <section className="stack close" aria-label="Out of use">
@@ -19,16 +29,18 @@ export function OutOfUse({ out, what, zone }: { out: TakenOut; what: string; zon
         {out.by}: {out.reason}
       </p>
       <p className="quiet">{what}</p>
-      <Form method="post" className="cluster">
-        <button type="submit" name="do" value="use" className="calm strong" disabled={busy}>
-          Take it into use again
-        </button>
-      </Form>
+      {mayChange && (
+        <Form method="post" className="cluster">
+          <button type="submit" name="do" value="use" className="calm strong" disabled={busy}>
+            Take it into use again
+          </button>
+        </Form>
+      )}
     </section>
   );
 }
 
-/** Takes a meter or a site out of use, with a reason. */
+/** Takes something out of use, with a reason. */
 export const TakeOutOfUse = ({ summary, hint }: { summary: string; hint: string }) => (
   <WithReason summary={summary} label="Why" hint={hint} action="Take it out of use" />
 );

@@ -1,6 +1,7 @@
 import { z } from "zod";
-import { formatSignificant } from "../quantity/format";
+import { formatOwnDigits } from "../quantity/format";
 import { type Found, rangeOf } from "../quantity/found";
+import { type Measurand, measurandFacts } from "../quantity/measurand";
 import { speciesFactor } from "../quantity/species";
 import { convert, unitNamed } from "../quantity/unit";
 
@@ -67,6 +68,40 @@ export const limitSets: readonly LimitSet[] = [
   },
 ];
 
+/**
+ * What is wrong with the figures of a set, in sentences; none where each limit has an end, and the lower one is below the upper. Check
+ * value: a limit from 9 to 6 is refused.
+ */
+export const limitProblems = (set: LimitSet): string[] =>
+  set.limits.flatMap((limit) => {
+    const { low, high } = limit;
+    if (low === null && high === null)
+      return [`The limit of ${limitedQuantity(limit)} has neither a lower nor an upper end.`];
+    if (low !== null && high !== null && low >= high)
+      return [`The limit of ${limitedQuantity(limit)} ends below where it begins: ${low} to ${high}.`];
+    return [];
+  });
+
+type Limit = LimitSet["limits"][number];
+
+/** What a limit is of, in words. Check value: the limit of `free-ammonia` is one of free ammonia. */
+export const limitedQuantity = ({ parameter }: Limit): string =>
+  parameter in measurandFacts ? measurandFacts[parameter as Measurand].word : parameter.replaceAll("-", " ");
+
+/** One end of a limit in the digits it is written with, with its unit and species; a pH has none. */
+function endOf({ parameter, species, unit }: Limit, end: number): string {
+  if (unit === "pH") return formatOwnDigits(end);
+  const as = species === unit || parameter === "oxygen" ? "" : ` as ${species}`;
+  return `${formatOwnDigits(end)} ${unit}${as}`;
+}
+
+/** The ends of a limit in words, with its unit and species. Check value: "at most 50 mg/L as NO3". */
+export const endsInWords = (limit: Limit): string =>
+  [
+    ...(limit.low === null ? [] : [`at least ${endOf(limit, limit.low)}`]),
+    ...(limit.high === null ? [] : [`at most ${endOf(limit, limit.high)}`]),
+  ].join(", ");
+
 export interface Meaning {
   set: string;
   words: string;
@@ -76,7 +111,12 @@ export interface Meaning {
   kept: boolean | null;
 }
 
-const kinds = { limit: "the limit", guideline: "the guideline", expectation: "what is expected" } as const;
+/** How binding a limit is, in words. */
+export const limitKinds = {
+  limit: "the limit",
+  guideline: "the guideline",
+  expectation: "what is expected",
+} as const;
 
 /** What a number in one unit is to be multiplied by to be in another; null when it cannot be. */
 function unitFactor(from: string, to: string): number | null {
@@ -94,7 +134,7 @@ interface Quantity {
 
 interface HeldLimit {
   set: LimitSet;
-  limit: LimitSet["limits"][number];
+  limit: Limit;
   /** What a number as it was measured is to be multiplied by to be held against the limit. */
   times: number;
 }
@@ -114,7 +154,7 @@ function limitsOf({ parameter, species, unit }: Quantity, sets: readonly LimitSe
 
 export interface LimitAsMeasured {
   name: string;
-  kind: keyof typeof kinds;
+  kind: keyof typeof limitKinds;
   low: number | null;
   high: number | null;
 }
@@ -142,8 +182,6 @@ export function meaningsOf(
 ): Meaning[] {
   return limitsOf(quantity, sets).map(({ set, limit, times }): Meaning => {
     const [low, high] = rangeOf(found).map((v) => v * times) as [number, number];
-    const as = limit.species === limit.unit || limit.parameter === "oxygen" ? "" : ` as ${limit.species}`;
-    const amount = (v: number) => `${formatSignificant(v, 3)} ${limit.unit}${as}`;
     const name = `${set.name}: ${set.authority}${set.from_memory ? " (from memory)" : ""}`;
     const above = limit.high !== null && low > limit.high;
     const below = limit.low !== null && high < limit.low;
@@ -151,32 +189,29 @@ export function meaningsOf(
     if (above)
       return {
         set: name,
-        words: `Above ${kinds[limit.kind]} of ${amount(limit.high as number)}.`,
-        short: `above ${kinds[limit.kind]}`,
+        words: `Above ${limitKinds[limit.kind]} of ${endOf(limit, limit.high as number)}.`,
+        short: `above ${limitKinds[limit.kind]}`,
         kept: false,
       };
     if (below)
       return {
         set: name,
-        words: `Below ${kinds[limit.kind]} of ${amount(limit.low as number)}.`,
-        short: `below ${kinds[limit.kind]}`,
+        words: `Below ${limitKinds[limit.kind]} of ${endOf(limit, limit.low as number)}.`,
+        short: `below ${limitKinds[limit.kind]}`,
         kept: false,
       };
-    const bounds = [
-      ...(limit.low === null ? [] : [`at least ${amount(limit.low)}`]),
-      ...(limit.high === null ? [] : [`at most ${amount(limit.high)}`]),
-    ].join(", ");
+    const bounds = endsInWords(limit);
     return inside
       ? {
           set: name,
-          words: `Within ${kinds[limit.kind]}: ${bounds}.`,
-          short: `within ${kinds[limit.kind]}`,
+          words: `Within ${limitKinds[limit.kind]}: ${bounds}.`,
+          short: `within ${limitKinds[limit.kind]}`,
           kept: true,
         }
       : {
           set: name,
-          words: `It may or may not keep ${kinds[limit.kind]} (${bounds}).`,
-          short: `perhaps beyond ${kinds[limit.kind]}`,
+          words: `It may or may not keep ${limitKinds[limit.kind]} (${bounds}).`,
+          short: `perhaps beyond ${limitKinds[limit.kind]}`,
           kept: null,
         };
   });

@@ -153,7 +153,14 @@ const paths = [
     "/upkeep",
     "/rules",
   ],
-  ["/ledger?verdict=qualified", "/ledger?parameter=ph&chart=1", "/sites", "/sites/along", "/visits"],
+  [
+    "/ledger?verdict=qualified",
+    "/ledger?parameter=ph&chart=1",
+    "/sites",
+    "/sites/limits",
+    "/sites/along",
+    "/visits",
+  ],
   [
     "/meters#calibration",
     "/meters#service",

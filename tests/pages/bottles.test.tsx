@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { rightOfRoute } from "../../app/server/platform/rights.server";
-import { findBottleType, listBottleTypes } from "../../app/server/samples/bottleTypes.server";
+import { allBottleTypes, findBottleType } from "../../app/server/samples/bottleTypes.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { bottleTypes } from "../../core/samples/bottleTypes";
 import { Visitor } from "./pages";
@@ -32,7 +32,7 @@ describe("bottle types", () => {
   it("of the house are added and changed, each change a version, sent twice once", async () => {
     expect((await manager().send("/bottles/new", form())).location).toBe("/bottles");
     const { db } = hands.bench;
-    expect(await findBottleType(db, "algae-dark-glass")).toMatchObject({
+    expect((await findBottleType(db, "algae-dark-glass"))?.type).toMatchObject({
       version: 1,
       rinses: 2,
       filter: null,
@@ -47,8 +47,12 @@ describe("bottle types", () => {
       true,
     ]);
     await manager().send("/bottles/general", form({ name: "General", holds_h: "36", tests: "" }));
-    expect(await findBottleType(db, "general")).toMatchObject({ version: 2, holds_h: 36, name: "General" });
-    expect(await listBottleTypes(db)).toHaveLength(bottleTypes.length + 1);
+    expect((await findBottleType(db, "general"))?.type).toMatchObject({
+      version: 2,
+      holds_h: 36,
+      name: "General",
+    });
+    expect(await allBottleTypes(db)).toHaveLength(bottleTypes.length + 1);
     expect((await manager().open("/visits")).text).toContain("Algae, dark glass");
   });
 

@@ -141,15 +141,15 @@ describe("a method that is no longer run", () => {
   const path = "/methods/oxygen-drops";
   const manager = () => new Visitor(hands.bench, { ...hands.bench.person, role: "manager" });
 
-  it("is retired with a reason, leaves the lists and the start, and is brought back", async () => {
-    expect((await manager().send(path, { reason: " " })).text).toContain("Say why it is no longer run.");
+  it("is taken out of use with a reason, leaves the lists and the start, and is taken into use again", async () => {
+    expect((await manager().send(path, { reason: " " })).text).toContain("Say why it is used no more.");
     await manager().send(path, { reason: "the kit is no longer made" });
     expect((await visitor().open(path)).text).toContain("the kit is no longer made");
     const runs = await visitor().open("/runs");
     expect(runs.text).toContain("No longer run here");
     expect(runs.html).not.toContain('/runs/new/oxygen-drops"');
     expect((await visitor().open("/runs/new/oxygen-drops")).location).toBe(path);
-    await manager().send(path, { do: "bring-back" });
+    await manager().send(path, { do: "use" });
     expect((await visitor().open("/runs")).html).toContain('/runs/new/oxygen-drops"');
   });
 });

@@ -19,7 +19,7 @@ import { findMeter, meterNameSchema, renameMeter } from "../../server/meters/met
 import { recordService, serviceLog } from "../../server/meters/service.server";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors, textField } from "../../server/platform/forms.server";
-import { outOfUseByForm, takeIntoUse } from "../../server/platform/inUse.server";
+import { inUseByForm } from "../../server/platform/inUse.server";
 import { startRejudging } from "../../server/results/rejudgeRunner.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { keptFor } from "../../server/solutions/kept.server";
@@ -89,10 +89,8 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const form = await request.formData();
   const person = context.get(personContext);
   const now = nowIso();
-  if (form.get("do") === "use") {
-    await takeIntoUse(db, "meters", meter.id, person, now);
-    return answered("use", {}, now);
-  }
+  const inUse = await inUseByForm(db, "meters", meter.id, form, person, now);
+  if (inUse) return answered("use", inUse.message ? { reason: inUse.message } : {}, now);
   if (form.get("do") === "name") {
     const read = meterNameSchema.safeParse({
       code: textField(form, "code"),
@@ -102,10 +100,6 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     if (!read.success) return answered("name", fieldErrors(read.error));
     const kept = await renameMeter(db, meter.id, read.data, person, now);
     return answered("name", kept ? {} : { code: "Another meter has this code." }, now);
-  }
-  if (form.has("reason")) {
-    const wrong = await outOfUseByForm(db, "meters", meter.id, form, person, now);
-    return answered("use", wrong ? { reason: wrong } : {}, now);
   }
   const parsed = serviceSchema.safeParse({
     kind: textField(form, "kind"),

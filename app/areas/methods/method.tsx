@@ -1,20 +1,20 @@
 import "../../styles/methods.css";
-import { data, Form, Link, redirect, useLoaderData } from "react-router";
+import { data, Link, redirect, useLoaderData } from "react-router";
 import { rangeWords, techniqueWords } from "../../../core/methods/methodWords";
 import { counted, formatOwnDigits, formatSignificant } from "../../../core/quantity/format";
 import { wasteWords } from "../../../core/stock/wasteStreams";
-import { duration, showTime } from "../../../core/time/words";
+import { duration } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
-import { textField } from "../../server/platform/forms.server";
+import { inUseByForm } from "../../server/platform/inUse.server";
 import { may } from "../../server/platform/rights.server";
 import { ownDetectionLimit } from "../../server/quality/detection.server";
 import { rulesInForce } from "../../server/rules/rules.server";
-import { findMethod, retireMethod } from "../../server/runs/methods.server";
+import { findMethod } from "../../server/runs/methods.server";
 import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
 import { Formula } from "../../ui/Formula";
 import { MethodCard } from "../../ui/MethodCard";
-import { WithReason } from "../../ui/TakeOut";
+import { OutOfUse, TakeOutOfUse } from "../../ui/OutOfUse";
 import type { Route } from "./+types/method";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
@@ -30,19 +30,18 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   return { ...stored, zone, detection, mayChange: may(context.get(personContext), "methods") };
 }
 
-/** `retire` takes it from the lists with a reason, `bring-back` puts it there again. */
+/** Takes it out of use with a reason, or into use again. */
 export async function action({ params, request, context }: Route.ActionArgs) {
   const form = await request.formData();
-  const back = form.get("do") === "bring-back";
-  const reason = textField(form, "reason").slice(0, 200);
-  if (!back && !reason) return data({ message: "Say why it is no longer run." }, { status: 422 });
   const [db, actor] = [context.get(dbContext), context.get(personContext)];
-  await retireMethod(db, params.methodId, back ? null : reason, actor, nowIso());
+  if (!(await findMethod(db, params.methodId))) throw new Response("No such method", { status: 404 });
+  const inUse = await inUseByForm(db, "methods", params.methodId, form, actor, nowIso());
+  if (inUse?.message) return data({ message: inUse.message }, { status: 422 });
   return redirect(`/methods/${params.methodId}`);
 }
 
 export default function MethodPage() {
-  const { method, origin, retired, zone, detection, mayChange } = useLoaderData<typeof loader>();
+  const { method, origin, out_of_use: out, zone, detection, mayChange } = useLoaderData<typeof loader>();
   const hands = method.steps.reduce((sum, s) => sum + (s.kind === "wait" ? 0 : s.hands_s), 0);
   return (
     <>
@@ -65,20 +64,13 @@ export default function MethodPage() {
           </div>
         </div>
         <MethodCard method={method} />
-        {retired ? (
-          <section className="sheet stack close" aria-label="Retired">
-            <p>
-              <b>No longer run here</b> since {showTime(retired.at, zone, "day")}, {retired.by}:{" "}
-              {retired.reason}
-            </p>
-            {mayChange && (
-              <Form method="post" className="cluster">
-                <button type="submit" name="do" value="bring-back" className="calm strong">
-                  Bring it back
-                </button>
-              </Form>
-            )}
-          </section>
+        {out ? (
+          <OutOfUse
+            out={out}
+            zone={zone}
+            mayChange={mayChange}
+            what="It is not run here any more. Runs that rest on it stay as they are."
+          />
         ) : (
           <div className="cluster">
             {method.measure.technique === "meter" ? (
@@ -92,12 +84,10 @@ export default function MethodPage() {
             )}
           </div>
         )}
-        {!retired && mayChange && (
-          <WithReason
-            summary="Stop running this method here"
-            label="Why it is no longer run"
-            hint="It leaves the lists. Runs that rest on it stay as they are, and it can be brought back."
-            action="Retire it"
+        {!out && mayChange && (
+          <TakeOutOfUse
+            summary="This method is run no more"
+            hint="It leaves the lists. Runs that rest on it stay as they are, and it can be taken into use again."
           />
         )}
       </main>

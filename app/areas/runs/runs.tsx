@@ -11,7 +11,7 @@ import { rulesInForce } from "../../server/rules/rules.server";
 import { allMethods } from "../../server/runs/methods.server";
 import { type RecentRun, recentMethods, recentRuns } from "../../server/runs/runs.server";
 import { Formula } from "../../ui/Formula";
-
+import { OutOfUseList } from "../../ui/OutOfUse";
 import { Search } from "../../ui/Search";
 import type { Route } from "./+types/runs";
 
@@ -31,11 +31,11 @@ export async function loader({ context }: Route.LoaderArgs) {
     recent,
     plan: plan.map(({ id, href, title, words }) => ({ id, href, title, words })),
     zone: rules.zone,
-    retired: methods.flatMap(({ method, retired }) =>
-      retired ? [{ id: method.id, name: method.name }] : [],
+    gone: methods.flatMap(({ method: { id, name }, out_of_use: out }) =>
+      out ? [{ href: `/methods/${id}`, name, out }] : [],
     ),
     methods: methods
-      .filter((m) => m.retired === null)
+      .filter((m) => m.out_of_use === null)
       .map(({ method, origin }) => ({
         id: method.id,
         name: method.name,
@@ -60,7 +60,7 @@ const ways: Record<string, readonly Technique[]> = {
 const everyWay = "Every way";
 
 export default function Runs() {
-  const { methods, retired, runs, recent, plan, zone } = useLoaderData<typeof loader>();
+  const { methods, gone, runs, recent, plan, zone } = useLoaderData<typeof loader>();
   const [text, setText] = useState("");
   const [way, setWay] = useState(everyWay);
   const wanted = text.trim().toLowerCase();
@@ -133,17 +133,7 @@ export default function Runs() {
           ))}
         </div>
       </section>
-      {retired.length > 0 && (
-        <p className="quiet small">
-          No longer run here:{" "}
-          {retired.map((m, i) => (
-            <span key={m.id}>
-              {i > 0 && ", "}
-              <Link to={`/methods/${m.id}`}>{m.name}</Link>
-            </span>
-          ))}
-        </p>
-      )}
+      <OutOfUseList title="No longer run here" entries={gone} zone={zone} />
       {done.length > 0 && <RunList title="Done lately" runs={done} zone={zone} />}
     </main>
   );

@@ -44,7 +44,7 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
   const stored = await findMethod(db, params.methodId);
   if (!stored) throw new Response("No such method", { status: 404 });
   // The method's own page says since when, and why.
-  if (stored.retired) throw redirect(`/methods/${stored.method.id}`);
+  if (stored.out_of_use) throw redirect(`/methods/${stored.method.id}`);
   const { rules } = await rulesInForce(db);
   const now = nowIso();
   const today = localDate(now, rules.zone);
@@ -101,7 +101,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const stored = await findMethod(db, params.methodId);
   if (!stored) throw new Response("No such method", { status: 404 });
   const { method } = stored;
-  if (stored.retired) throw redirect(`/methods/${method.id}`);
+  if (stored.out_of_use) throw redirect(`/methods/${method.id}`);
   const form = await request.formData();
   const parsed = startFormSchema(method).safeParse(Object.fromEntries(form));
   const errors: Record<string, string> = {};

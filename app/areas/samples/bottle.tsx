@@ -4,8 +4,12 @@ import { type BottleType, fillWords } from "../../../core/samples/bottleTypes";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors } from "../../server/platform/forms.server";
+import { inUseByForm } from "../../server/platform/inUse.server";
+import { may } from "../../server/platform/rights.server";
+import { rulesInForce } from "../../server/rules/rules.server";
 import { bottleTypeFromForm, findBottleType, keepBottleType } from "../../server/samples/bottleTypes.server";
 import { ChoiceField } from "../../ui/ChoiceField";
+import { OutOfUse, TakeOutOfUse } from "../../ui/OutOfUse";
 import { TextField } from "../../ui/TextField";
 import { useSending } from "../../ui/useSending";
 import type { Route } from "./+types/bottle";
@@ -14,18 +18,30 @@ export const meta: Route.MetaFunction = () => [{ title: "Bottle · Brintel" }];
 
 async function typeOf(params: Route.LoaderArgs["params"], context: Route.LoaderArgs["context"]) {
   if (params.typeId === "new") return null;
-  const type = await findBottleType(context.get(dbContext), params.typeId);
-  if (!type) throw new Response("No such bottle", { status: 404 });
-  return type;
+  const stored = await findBottleType(context.get(dbContext), params.typeId);
+  if (!stored) throw new Response("No such bottle", { status: 404 });
+  return stored;
 }
 
-export const loader = async ({ params, context }: Route.LoaderArgs) => ({
-  type: await typeOf(params, context),
-});
+export async function loader({ params, context }: Route.LoaderArgs) {
+  const stored = await typeOf(params, context);
+  return {
+    type: stored?.type ?? null,
+    out: stored?.out_of_use ?? null,
+    zone: (await rulesInForce(context.get(dbContext))).rules.zone,
+    mayChange: may(context.get(personContext), "methods"),
+  };
+}
 
 export async function action({ request, params, context }: Route.ActionArgs) {
-  const known = await typeOf(params, context);
-  const read = bottleTypeFromForm(await request.formData(), known);
+  const [db, actor, now] = [context.get(dbContext), context.get(personContext), nowIso()];
+  const known = (await typeOf(params, context))?.type ?? null;
+  const form = await request.formData();
+  const none: Record<string, string> = {};
+  const inUse = known && (await inUseByForm(db, "bottle-types", known.id, form, actor, now));
+  if (inUse?.message) return data({ errors: none, message: inUse.message }, { status: 422 });
+  if (inUse) return redirect("/bottles");
+  const read = bottleTypeFromForm(form, known);
   if (!read.success) {
     const { id, ...errors } = fieldErrors(read.error);
     return data(
@@ -33,15 +49,9 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       { status: 422 },
     );
   }
-  const kept = await keepBottleType(
-    context.get(dbContext),
-    read.data,
-    known === null,
-    context.get(personContext),
-    nowIso(),
-  );
+  const kept = await keepBottleType(db, read.data, known === null, actor, now);
   if (kept === "taken")
-    return data({ errors: { name: "There is a bottle of this name already." } }, { status: 422 });
+    return data({ errors: { ...none, name: "There is a bottle of this name already." } }, { status: 422 });
   return redirect("/bottles");
 }
 
@@ -51,7 +61,7 @@ const fills = (Object.keys(fillWords) as BottleType["fill"][]).map((value) => ({
 }));
 
 export default function Bottle() {
-  const { type } = useLoaderData<typeof loader>();
+  const { type, out, zone, mayChange } = useLoaderData<typeof loader>();
   const errors: Record<string, string | undefined> = useActionData<typeof action>()?.errors ?? {};
   // Single tests stand in one field.
   const testsWrong = Object.keys(errors).some((k) => k.startsWith("tests"))
@@ -69,6 +79,14 @@ export default function Bottle() {
             : "Its card at the water follows what you say here."}
         </p>
       </div>
+      {out && (
+        <OutOfUse
+          out={out}
+          zone={zone}
+          mayChange={mayChange}
+          what="It is offered nowhere. Bottles that are planned or filled stay as they are."
+        />
+      )}
       <Form method="post" className="sheet stack">
         <TextField name="name" label="Name" initial={type?.name ?? ""} wrong={errors.name} />
         <div className="two">
@@ -156,6 +174,12 @@ export default function Bottle() {
           </Link>
         </div>
       </Form>
+      {type && !out && mayChange && (
+        <TakeOutOfUse
+          summary="This bottle is filled no more"
+          hint="It is offered nowhere any more. Bottles that are planned or filled stay as they are, and it can be taken into use again."
+        />
+      )}
     </main>
   );
 }

@@ -4,15 +4,25 @@ import { counted, formatOwnDigits } from "../../../core/quantity/format";
 import { type BottleType, fillWords } from "../../../core/samples/bottleTypes";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { may } from "../../server/platform/rights.server";
-import { listBottleTypes } from "../../server/samples/bottleTypes.server";
+import { rulesInForce } from "../../server/rules/rules.server";
+import { allBottleTypes } from "../../server/samples/bottleTypes.server";
+import { OutOfUseList } from "../../ui/OutOfUse";
 import type { Route } from "./+types/bottles";
 
 export const meta: Route.MetaFunction = () => [{ title: "Bottles · Brintel" }];
 
-export const loader = async ({ context }: Route.LoaderArgs) => ({
-  types: await listBottleTypes(context.get(dbContext)),
-  mayChange: may(context.get(personContext), "methods"),
-});
+export async function loader({ context }: Route.LoaderArgs) {
+  const db = context.get(dbContext);
+  const stored = await allBottleTypes(db);
+  return {
+    types: stored.flatMap(({ type, out_of_use }) => (out_of_use ? [] : type)),
+    gone: stored.flatMap(({ type: { id, name }, out_of_use: out }) =>
+      out ? [{ href: `/bottles/${id}`, name, out }] : [],
+    ),
+    zone: (await rulesInForce(db)).rules.zone,
+    mayChange: may(context.get(personContext), "methods"),
+  };
+}
 
 /** How long a bottle keeps, as people say it. */
 const keepsWords = (hours: number): string =>
@@ -33,7 +43,7 @@ const typeWords = (t: BottleType): string =>
 
 /** The types of bottles: how each is filled, what is added, how long it keeps. */
 export default function Bottles() {
-  const { types, mayChange } = useLoaderData<typeof loader>();
+  const { types, gone, zone, mayChange } = useLoaderData<typeof loader>();
   return (
     <main className="stack">
       <div className="pagehead">
@@ -75,6 +85,7 @@ export default function Bottles() {
           </li>
         ))}
       </ul>
+      <OutOfUseList title="No longer filled here" entries={gone} zone={zone} />
     </main>
   );
 }

@@ -4,7 +4,7 @@ import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors } from "../../server/platform/forms.server";
 import { listMethods } from "../../server/runs/methods.server";
-import { listBottleTypes } from "../../server/samples/bottleTypes.server";
+import { bottleTypesInUse } from "../../server/samples/bottleTypes.server";
 import { receivedFromForm, receiveSample } from "../../server/samples/receiveSample.server";
 import { sitesInUse } from "../../server/sites/sites.server";
 import { ChoiceField } from "../../ui/ChoiceField";
@@ -20,7 +20,7 @@ export async function loader({ context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
   return {
     id: ulid(),
-    types: (await listBottleTypes(db)).map((t) => ({ value: t.id, label: t.name })),
+    types: (await bottleTypesInUse(db)).map((t) => ({ value: t.id, label: t.name })),
     sites: (await sitesInUse(db)).map(({ id, name }) => ({ value: id, label: name })),
     methods: (await listMethods(db)).flatMap(({ method }) =>
       method.measure.technique === "meter" ? [] : [{ value: method.id, label: method.name }],

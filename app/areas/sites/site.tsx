@@ -10,7 +10,7 @@ import { showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors, textField } from "../../server/platform/forms.server";
-import { outOfUseByForm, takeIntoUse } from "../../server/platform/inUse.server";
+import { inUseByForm } from "../../server/platform/inUse.server";
 import { changeSite, moveSite, siteChangeFromForm } from "../../server/sites/siteChanges.server";
 import { loadSite, type SitePage } from "../../server/sites/sitePage.server";
 import { addSitePhoto, removeSitePhoto } from "../../server/sites/sitePhotos.server";
@@ -49,15 +49,13 @@ export async function action({ params, request, context }: Route.ActionArgs) {
   const form = await request.formData();
   const intent = form.get("do");
   const none: Errors = {};
-  if (intent === "use") {
-    await takeIntoUse(db, "sites", params.siteId, actor, nowIso());
-    return data({ errors: none, kept: "", of: "use" });
-  }
-  if (form.has("reason")) {
-    const message = await outOfUseByForm(db, "sites", params.siteId, form, actor, nowIso());
-    return message
-      ? data({ errors: none, kept: "", of: "use", message }, { status: 422 })
-      : data({ errors: none, kept: "", of: "use" });
+  const inUse = await inUseByForm(db, "sites", params.siteId, form, actor, nowIso());
+  if (inUse) {
+    const { message } = inUse;
+    return data(
+      { errors: none, kept: "", of: "use", ...(message ? { message } : {}) },
+      { status: message ? 422 : 200 },
+    );
   }
   if (intent === "limits") {
     await chooseLimitSets(db, params.siteId, form.getAll("set").map(String), actor, nowIso());
@@ -309,6 +307,7 @@ export default function SitePageView() {
                 <span className="quiet small">
                   {set.authority}
                   {set.from_memory ? ", from memory" : ""}
+                  {set.out ? ", out of use" : ""}
                 </span>
               </Checkbox>
             ))}
@@ -320,7 +319,7 @@ export default function SitePageView() {
             </div>
           </Form>
           <p className="quiet small">
-            Limits of your own are added on <Link to="/sites">the page of all sites</Link>.
+            <Link to="/sites/limits">What each of them says, and limits of your own</Link>
           </p>
         </div>
       </EvidencePanel>

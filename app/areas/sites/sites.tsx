@@ -1,14 +1,11 @@
 import { useSending } from "../../ui/useSending";
 import "./sites.css";
-import { Input } from "antd";
 import { data, Form, Link, useActionData, useLoaderData } from "react-router";
 import { counted } from "../../../core/quantity/format";
 import { readSitesGeoJson } from "../../../core/samples/site";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors } from "../../server/platform/forms.server";
-import { Forbidden, may } from "../../server/platform/rights.server";
-import { addLimitSet } from "../../server/rules/limitSets.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { siteFromForm } from "../../server/sites/siteForm.server";
 import { importSites } from "../../server/sites/sitePlace.server";
@@ -35,17 +32,6 @@ export const loader = async ({ context }: Route.LoaderArgs) => {
 
 export async function action({ request, context }: Route.ActionArgs) {
   const form = await request.formData();
-  const ownSet = form.get("limit-set");
-  if (typeof ownSet === "string") {
-    const actor = context.get(personContext);
-    if (!may(actor, "rules")) {
-      const { message } = new Forbidden("rules", actor.role);
-      return data({ errors: { set: message }, added: "" }, { status: 403 });
-    }
-    const kept = await addLimitSet(context.get(dbContext), ownSet, actor, nowIso());
-    if ("message" in kept) return data({ errors: { set: kept.message }, added: "" }, { status: 422 });
-    return data({ errors: {} as Record<string, string>, added: kept.added.id });
-  }
   const file = form.get("geojson");
   if (file !== null) {
     const text = file instanceof File ? await file.text() : file;
@@ -68,19 +54,6 @@ export async function action({ request, context }: Route.ActionArgs) {
   return data({ errors: {} as Record<string, string>, added: site.id });
 }
 
-/** What a set of limits looks like, to be changed. */
-const exampleSet = JSON.stringify(
-  {
-    id: "our-limits",
-    name: "Our limits",
-    authority: "who says so",
-    from_memory: false,
-    limits: [{ parameter: "oxygen", species: "O2", unit: "mg/L", low: 6, high: null, kind: "expectation" }],
-  },
-  null,
-  2,
-);
-
 export default function Sites() {
   const { sites, closed, zone } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
@@ -94,7 +67,7 @@ export default function Sites() {
           <p className="sub">
             In the order of the water. What you expect there decides which standards are proposed, and which
             values are asked about. <Link to="/sites/along">One quantity along the water</Link> shows where
-            something flows in.
+            something flows in; <Link to="/sites/limits">the limits</Link> say what a value means.
           </p>
         </div>
         <ul className="list">
@@ -126,29 +99,6 @@ export default function Sites() {
           {sites.length === 0 && <li className="empty">No site yet. Add the first one below.</li>}
         </ul>
         <OutOfUseList title="No longer sampled" entries={closed} zone={zone} />
-        <details className="limit-choice" open={errors.set ? true : undefined}>
-          <summary>Add limits of your own</summary>
-          <Form method="post" className="form" key={`set-${answer?.added ?? ""}`}>
-            <div className="field">
-              <label htmlFor="limit-set">A set of limits, as JSON</label>
-              <Input.TextArea
-                id="limit-set"
-                name="limit-set"
-                rows={9}
-                className="m"
-                defaultValue={exampleSet}
-              />
-              {errors.set && (
-                <p className="wrong" role="alert">
-                  {errors.set}
-                </p>
-              )}
-            </div>
-            <button type="submit" className="calm strong" disabled={busy}>
-              Add the set
-            </button>
-          </Form>
-        </details>
         <details className="limit-choice" open={errors.geojson ? true : undefined}>
           <summary>Sites as GeoJSON</summary>
           <div className="stack">

@@ -11,6 +11,7 @@ import { startRefusal } from "../../server/bench/bench.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors, NumberFields, textField } from "../../server/platform/forms.server";
+import { inUseByForm } from "../../server/platform/inUse.server";
 import { may } from "../../server/platform/rights.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import {
@@ -19,8 +20,9 @@ import {
   parentsFrom,
   startPreparation,
 } from "../../server/stock/preparations.server";
-import { findRecipe, listRecipes } from "../../server/stock/recipes.server";
+import { allRecipes, findRecipe } from "../../server/stock/recipes.server";
 import { EvidencePanel } from "../../ui/EvidencePanel";
+import { OutOfUse, OutOfUseList, TakeOutOfUse } from "../../ui/OutOfUse";
 import { Pictograms } from "../../ui/Pictograms";
 import { StartButton } from "../../ui/StartButton";
 import { TextField } from "../../ui/TextField";
@@ -33,14 +35,22 @@ export async function loader({ url, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
   const stored = await findRecipe(db, url.searchParams.get("recipe") ?? "");
   const recipe = stored?.recipe ?? null;
-  const list = recipe ? [] : await listRecipes(db);
-  const today = localDate(nowIso(), (await rulesInForce(db)).rules.zone);
+  const list = recipe ? [] : await allRecipes(db);
+  const { zone } = (await rulesInForce(db)).rules;
+  const today = localDate(nowIso(), zone);
   return {
     recipe,
     own: (stored?.version ?? 0) > 0,
+    out: stored?.out_of_use ?? null,
+    zone,
     mayWrite: may(context.get(personContext), "methods"),
     bottles: recipe ? await bottlesForRecipe(db, recipe, today) : {},
-    list: list.map(({ recipe: { id, name, source }, version }) => ({ id, name, source, version })),
+    list: list.flatMap(({ recipe: { id, name, source }, version, out_of_use }) =>
+      out_of_use ? [] : [{ id, name, source, version }],
+    ),
+    gone: list.flatMap(({ recipe: { id, name }, out_of_use: out }) =>
+      out ? [{ href: `/stock/prepare?recipe=${id}`, name, out }] : [],
+    ),
     ids: { work: ulid(), event: ulid() },
   };
 }
@@ -56,10 +66,18 @@ const startSchema = z.object({
 
 export async function action({ request, url, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
-  const recipe = (await findRecipe(db, url.searchParams.get("recipe") ?? ""))?.recipe;
-  if (!recipe) throw new Response("No such recipe", { status: 404 });
+  const stored = await findRecipe(db, url.searchParams.get("recipe") ?? "");
+  if (!stored) throw new Response("No such recipe", { status: 404 });
+  const { recipe } = stored;
   const form = await request.formData();
   const now = nowIso();
+  const actor = context.get(personContext);
+  const none: Record<string, string> = {};
+  const inUse = await inUseByForm(db, "recipes", recipe.id, form, actor, now);
+  if (inUse?.message) return data({ errors: none, message: inUse.message }, { status: 422 });
+  if (inUse) return data({ errors: none });
+  if (stored.out_of_use)
+    return data({ errors: { form: "This recipe is out of use. Nothing was begun." } }, { status: 422 });
   const today = localDate(now, (await rulesInForce(db)).rules.zone);
   const numbers = new NumberFields(form);
   const parsed = numbers.parse(startSchema, {
@@ -71,14 +89,14 @@ export async function action({ request, url, context }: Route.ActionArgs) {
   if (!parsed.success) Object.assign(errors, fieldErrors(parsed.error));
   if (!parsed.success || Object.keys(errors).length) return data({ errors }, { status: 422 });
   const { work, event, volume_ml } = parsed.data;
-  const start = { work_id: work, event_id: event, actor: context.get(personContext), at: now };
+  const start = { work_id: work, event_id: event, actor, at: now };
   const refused = await startPreparation(db, start, recipe, volume_ml, parents).catch(startRefusal);
-  if (refused) return data({ errors: { form: refused } as Record<string, string> }, { status: 422 });
+  if (refused) return data({ errors: { ...none, form: refused } }, { status: 422 });
   return redirect(`/stock/preparations/${work}`);
 }
 
 export default function Prepare() {
-  const { recipe, own, mayWrite, bottles, list, ids } = useLoaderData<typeof loader>();
+  const { recipe, own, out, zone, mayWrite, bottles, list, gone, ids } = useLoaderData<typeof loader>();
   const answer = useActionData<typeof action>();
   const errors: Record<string, string> = answer?.errors ?? {};
   const busy = useSending();
@@ -110,6 +128,7 @@ export default function Prepare() {
             </li>
           ))}
         </ul>
+        <OutOfUseList title="No longer made here" entries={gone} zone={zone} />
       </main>
     );
   }
@@ -128,40 +147,55 @@ export default function Prepare() {
             <Link to={`/stock/recipes/new?from=${recipe.id}`}>Write your own, beginning with this one</Link>
           </p>
         )}
-        <Form method="post" className="form sheet">
-          <input type="hidden" name="work" value={ids.work} />
-          <input type="hidden" name="event" value={ids.event} />
-          <TextField
-            name="volume_ml"
-            label="How much you make, mL"
-            initial={String(recipe.volume_ml)}
-            hint="The flask it is made up in: 100, 250, 500, 1000."
-            wrong={errors.volume_ml}
-            mono
+        {errors.form && (
+          <p className="wrong" role="alert">
+            {errors.form}
+          </p>
+        )}
+        {out ? (
+          <OutOfUse
+            out={out}
+            zone={zone}
+            mayChange={mayWrite}
+            what="It is not made here any more. What was made by it stays as it is."
           />
-          {recipe.ingredients.map((i) => (
-            <FromBottle
-              key={i.key}
-              field={`from-${i.key}`}
-              name={i.name}
-              hint={
-                i.g_l === null
-                  ? `${formatOwnDigits(i.ml_l ?? 0)} mL for a litre.`
-                  : `${formatOwnDigits(i.g_l)} g for a litre.`
-              }
-              bottles={bottles[i.key] ?? []}
-              wrong={errors[`from-${i.key}`]}
+        ) : (
+          <Form method="post" className="form sheet">
+            <input type="hidden" name="work" value={ids.work} />
+            <input type="hidden" name="event" value={ids.event} />
+            <TextField
+              name="volume_ml"
+              label="How much you make, mL"
+              initial={String(recipe.volume_ml)}
+              hint="The flask it is made up in: 100, 250, 500, 1000."
+              wrong={errors.volume_ml}
+              mono
             />
-          ))}
-          {errors.form && (
-            <p className="wrong" role="alert">
-              {errors.form}
-            </p>
-          )}
-          <div className="actions">
-            <StartButton busy={busy} label="Begin" />
-          </div>
-        </Form>
+            {recipe.ingredients.map((i) => (
+              <FromBottle
+                key={i.key}
+                field={`from-${i.key}`}
+                name={i.name}
+                hint={
+                  i.g_l === null
+                    ? `${formatOwnDigits(i.ml_l ?? 0)} mL for a litre.`
+                    : `${formatOwnDigits(i.g_l)} g for a litre.`
+                }
+                bottles={bottles[i.key] ?? []}
+                wrong={errors[`from-${i.key}`]}
+              />
+            ))}
+            <div className="actions">
+              <StartButton busy={busy} label="Begin" />
+            </div>
+          </Form>
+        )}
+        {!out && mayWrite && (
+          <TakeOutOfUse
+            summary="This recipe is made no more"
+            hint="It leaves the list. What was made by it stays, and it can be taken into use again."
+          />
+        )}
       </main>
       <EvidencePanel title="Before you begin">
         <Pictograms hazards={recipe.hazards} />

@@ -13,7 +13,7 @@ import { rulesInForce } from "../../server/rules/rules.server";
 import { sitesInUse } from "../../server/sites/sites.server";
 import { planRules } from "../../server/visits/planForm.server";
 import { planRound } from "../../server/visits/rounds.server";
-import { listTemplates } from "../../server/visits/templates.server";
+import { templatesInUse } from "../../server/visits/templates.server";
 import { lastPlans, visitedSites } from "../../server/visits/visits.server";
 import { ChoiceField } from "../../ui/ChoiceField";
 import { sampleName } from "../../ui/sampleName";
@@ -34,7 +34,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     me: context.get(personContext).id,
     people: (await listPeople(db)).map((p) => ({ value: p.id, label: p.name })),
     sites: upstream,
-    templates: (await listTemplates(db)).map(({ id, name }) => ({ value: id, label: name })),
+    templates: (await templatesInUse(db)).map(({ id, name }) => ({ value: id, label: name })),
   };
 }
 
@@ -60,7 +60,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   const { id, name, on_date, person, order } = read.data;
   if (!(await listPeople(db)).some((p) => p.id === person))
     return refuse("This person is gone. Choose another.");
-  const templates = await listTemplates(db);
+  const templates = await templatesInUse(db);
   const rules = planRules((await rulesInForce(db)).rules);
   const chosen = (await sitesInUse(db)).filter((s) => read.data.sites.includes(s.id));
   const lasts = await lastPlans(

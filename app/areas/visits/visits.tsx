@@ -9,14 +9,16 @@ import { showDate, showTime } from "../../../core/time/words";
 import { startRefusal } from "../../server/bench/bench.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
+import { inUseByForm } from "../../server/platform/inUse.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { listMethods } from "../../server/runs/methods.server";
-import { listBottleTypes } from "../../server/samples/bottleTypes.server";
+import { bottleTypesInUse } from "../../server/samples/bottleTypes.server";
 import { findSite, sitesInUse } from "../../server/sites/sites.server";
 import { planFromForm } from "../../server/visits/planForm.server";
 import { nextRounds } from "../../server/visits/rounds.server";
-import { keepTemplate, listTemplates } from "../../server/visits/templates.server";
+import { allTemplates, keepTemplate } from "../../server/visits/templates.server";
 import { lastPlan, recentVisits, startVisit } from "../../server/visits/visits.server";
+import { OutOfUse, OutOfUseList, TakeOutOfUse } from "../../ui/OutOfUse";
 import { TextField } from "../../ui/TextField";
 import { visitWords } from "../../ui/visitWords";
 import { WideTable } from "../../ui/WideTable";
@@ -32,16 +34,22 @@ export async function loader({ url, context }: Route.LoaderArgs) {
   const methods = (await listMethods(db)).flatMap(({ method }) =>
     method.measure.technique === "meter" ? [] : [{ id: method.id, name: method.name }],
   );
-  const templates = await listTemplates(db);
+  const templates = await allTemplates(db);
   const template = templates.find((t) => t.id === url.searchParams.get("template")) ?? null;
   const zone = (await rulesInForce(db)).rules.zone;
   return {
     sites,
     site: site?.id ?? null,
     methods,
-    bottles: (await listBottleTypes(db)).map(({ id, name }) => ({ id, name })),
-    templates: templates.map(({ id, name }) => ({ id, name })),
+    bottles: (await bottleTypesInUse(db)).map(({ id, name }) => ({ id, name })),
+    templates: templates.flatMap(({ id, name, out_of_use }) =>
+      out_of_use && id !== template?.id ? [] : [{ id, name }],
+    ),
     template: template?.id ?? null,
+    templateOut: template?.out_of_use ?? null,
+    goneTemplates: templates.flatMap(({ id, name, out_of_use: out }) =>
+      out ? [{ href: `/visits?template=${id}`, name, out }] : [],
+    ),
     kept: url.searchParams.get("kept")?.slice(0, 80) ?? null,
     plan: template?.plan ?? (site ? await lastPlan(db, site.id) : null),
     rounds: await nextRounds(db, localDate(nowIso(), zone)),
@@ -63,11 +71,15 @@ const formSchema = z.object({
     .default(""),
 });
 
-export async function action({ request, context }: Route.ActionArgs) {
+export async function action({ request, url, context }: Route.ActionArgs) {
   const [db, actor] = [context.get(dbContext), context.get(personContext)];
   const form = await request.formData();
-  const parsed = formSchema.safeParse(Object.fromEntries(form));
   const refuse = (message: string) => data({ message }, { status: 422 });
+  const template = (await allTemplates(db)).find((t) => t.id === url.searchParams.get("template"));
+  const inUse = template && (await inUseByForm(db, "visit-templates", template.id, form, actor, nowIso()));
+  if (inUse?.message) return refuse(inUse.message);
+  if (inUse) return redirect(`/visits?${new URLSearchParams({ site: url.searchParams.get("site") ?? "" })}`);
+  const parsed = formSchema.safeParse(Object.fromEntries(form));
   if (!parsed.success) return refuse(parsed.error.issues[0]?.message ?? "");
   const site = await findSite(db, parsed.data.site);
   if (!site) return refuse("This site is gone. Choose another.");
@@ -88,7 +100,7 @@ export async function action({ request, context }: Route.ActionArgs) {
 
 export default function Visits() {
   const loaded = useLoaderData<typeof loader>();
-  const { sites, visits, rounds, zone } = loaded;
+  const { sites, visits, rounds, templateOut, goneTemplates, zone } = loaded;
   return (
     <main className="stack">
       <div className="pagehead">
@@ -112,6 +124,19 @@ export default function Visits() {
       ) : (
         <PlanVisit {...loaded} site={loaded.site ?? ""} />
       )}
+      {loaded.template &&
+        (templateOut ? (
+          <OutOfUse
+            out={templateOut}
+            zone={zone}
+            what="This list is offered nowhere. Visits that went by it stay as they are."
+          />
+        ) : (
+          <TakeOutOfUse
+            summary="This list is used no more"
+            hint="It is offered nowhere any more. Visits and rounds that go by it stay as they are, and it can be taken into use again."
+          />
+        ))}
       {rounds.length > 0 && (
         <section className="stack close" aria-label="Rounds">
           <h2>Rounds</h2>
@@ -127,6 +152,7 @@ export default function Visits() {
           </ul>
         </section>
       )}
+      <OutOfUseList title="Lists that are used no more" entries={goneTemplates} zone={zone} />
       <section className="stack close" aria-label="Lately">
         <h2>Lately</h2>
         {visits.length === 0 && <p className="quiet">Nobody has been anywhere yet.</p>}
@@ -172,7 +198,7 @@ function PlanVisit({
   kept,
   plan,
   ids,
-}: Omit<Loaded, "site"> & { site: string }) {
+}: Omit<Loaded, "site" | "templateOut" | "goneTemplates"> & { site: string }) {
   const answer = useActionData<typeof action>();
   const busy = useSending();
   // Site and template are in the address: each brings its own list.

@@ -79,6 +79,7 @@ const routeRights: [RegExp, Right][] = [
   [/^\/solutions\//, "measure"],
   [/^\/quality(\/|$)/, "measure"],
   [/^\/stock\//, "stock"],
+  [/^\/sites\/limits(\/|$)/, "rules"],
   [/^\/sites(\/|$)/, "sites"],
   [/^\/rules$/, "rules"],
   [/^\/records\/[^/]+$/, "amend"],

@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { type LimitSet, limitSets } from "../../../core/rules/limitSets";
 import routes from "../../routes";
 import { postEvents } from "../bench/bench.server";
 import { voidResults } from "../bench/void.server";
@@ -32,6 +33,8 @@ import {
 } from "./rights.server";
 
 const use = benchForEachTest();
+/** A set of limits, whatever it says. */
+const [someSet] = limitSets as readonly [LimitSet, ...LimitSet[]];
 
 /** Every command that changes a record, with the right it needs. */
 const commands: [string, Right, (actor: Actor & { name: string }) => Promise<unknown>][] = [
@@ -114,7 +117,7 @@ const commands: [string, Right, (actor: Actor & { name: string }) => Promise<unk
       bringFile(use.bench.db, { name: "x.csv", text: "Site,Date,pH\nPond,2026-04-01,7" }, actor, testNow),
   ],
   ["a backup asked for", "upkeep", async (actor) => askForBackup(use.bench.db, actor)],
-  ["limits added", "rules", (actor) => addLimitSet(use.bench.db, "{}", actor, testNow)],
+  ["limits added", "rules", (actor) => addLimitSet(use.bench.db, someSet, actor, testNow)],
   [
     "rules changed",
     "rules",

@@ -1,5 +1,6 @@
 import type { Knex } from "knex";
-import { type LimitSet, limitSetSchema, limitSets } from "../../../core/rules/limitSets";
+import { type LimitSet, limitProblems, limitSetSchema, limitSets } from "../../../core/rules/limitSets";
+import { type InUse, outOfUse } from "../platform/inUse.server";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
@@ -9,35 +10,46 @@ interface LimitSetRow {
   document: string;
 }
 
-/** Every set of limits: those that ship, then the organisation's own. */
+/** A set of limits, whether it ships, and whether it is still chosen here. */
+export interface StoredLimitSet extends InUse {
+  set: LimitSet;
+  own: boolean;
+}
+
+/** As {@link listLimitSets}, each with what is said of its use. */
+export async function storedLimitSets(db: Knex): Promise<StoredLimitSet[]> {
+  const [sets, out] = [await listLimitSets(db), await outOfUse(db, "limit-sets")];
+  return sets.map((set) => ({ set, own: !limitSets.includes(set), out_of_use: out.get(set.id) ?? null }));
+}
+
+/** Every set of limits, also those out of use, since a site may still hold them: those that ship, then the organisation's own. */
 export async function listLimitSets(db: Knex): Promise<LimitSet[]> {
   const rows: LimitSetRow[] = await db("limit_sets").orderBy("at").select("id", "document");
   return [...limitSets, ...rows.map((row) => limitSetSchema.parse(JSON.parse(row.document)))];
 }
 
-/** Keeps a set of the organisation's own; a sentence when it is no set, or its id is taken. */
-export function addLimitSet(
-  db: Knex,
-  text: string,
-  actor: Actor,
-  now: string,
-): Promise<{ added: LimitSet } | { message: string }> {
+/** A set of limits from its document; a sentence when it is none. */
+export function limitSetFromJson(text: string): { set: LimitSet } | { message: string } {
+  let document: unknown;
+  try {
+    document = JSON.parse(text);
+  } catch {
+    return { message: "This is not JSON. What you typed is kept here." };
+  }
+  const parsed = limitSetSchema.safeParse(document);
+  if (!parsed.success) {
+    const [issue] = parsed.error.issues;
+    return { message: `${issue?.path.join(".")}: ${issue?.message}` };
+  }
+  const [problem] = limitProblems(parsed.data);
+  return problem ? { message: problem } : { set: parsed.data };
+}
+
+/** Keeps a set of the organisation's own. False when its id is taken by another; the same set again is kept already. */
+export function addLimitSet(db: Knex, set: LimitSet, actor: Actor, now: string): Promise<boolean> {
   return write(db, actor, "rules", async (trx) => {
-    let document: unknown;
-    try {
-      document = JSON.parse(text);
-    } catch {
-      return { message: "This is not JSON. What you typed is kept here." };
-    }
-    const parsed = limitSetSchema.safeParse(document);
-    if (!parsed.success) {
-      const [issue] = parsed.error.issues;
-      return { message: `${issue?.path.join(".")}: ${issue?.message}` };
-    }
-    const set = parsed.data;
-    if ((await listLimitSets(trx)).some((s) => s.id === set.id)) {
-      return { message: `There is a set with the id ${set.id} already.` };
-    }
+    const known = (await listLimitSets(trx)).find((s) => s.id === set.id);
+    if (known) return JSON.stringify(known) === JSON.stringify(set);
     await trx("limit_sets").insert({
       id: set.id,
       document: JSON.stringify(set),
@@ -53,6 +65,6 @@ export function addLimitSet(
         after: set,
       },
     ]);
-    return { added: set };
+    return true;
   });
 }

@@ -1,23 +1,16 @@
 import type { Knex } from "knex";
 import { methodLibrary } from "../../../core/methods/library";
 import { type Method, methodSchema } from "../../../core/methods/method";
+import { type InUse, outOfUse } from "../platform/inUse.server";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 
-export interface StoredMethod {
+export interface StoredMethod extends InUse {
   method: Method;
   /** Shipped with the program, or the organisation's own. */
   origin: "shipped" | "own";
   at: string | null;
-  /** Since when it is no longer run here, and why; null while it is. */
-  retired: Retirement | null;
-}
-
-interface Retirement {
-  at: string;
-  by: string;
-  reason: string;
 }
 
 interface MethodRow {
@@ -29,25 +22,17 @@ interface MethodRow {
   person_id: string;
 }
 
-const fromRow = (row: MethodRow): Omit<StoredMethod, "retired"> => ({
+const fromRow = (row: MethodRow): Omit<StoredMethod, "out_of_use"> => ({
   method: methodSchema.parse(JSON.parse(row.document)),
   origin: "own",
   at: row.at,
 });
 
-/** Every method that is no longer run here. */
-async function retirements(db: Knex): Promise<Map<string, Retirement>> {
-  const rows: (Retirement & { id: string })[] = await db("retired_methods")
-    .join("people", "people.id", "retired_methods.person_id")
-    .select("retired_methods.id", "retired_methods.at", "retired_methods.reason", "people.name as by");
-  return new Map(rows.map(({ id, at, by, reason }) => [id, { at, by, reason }]));
-}
-
 /** The newest version of every method that is run here, shipped and own, by name. */
 export const listMethods = async (db: Knex): Promise<StoredMethod[]> =>
-  (await allMethods(db)).filter((m) => m.retired === null);
+  (await allMethods(db)).filter((m) => m.out_of_use === null);
 
-/** As {@link listMethods}, with those that were retired. */
+/** As {@link listMethods}, with those that are out of use. */
 export async function allMethods(db: Knex): Promise<StoredMethod[]> {
   const newest = db("methods").groupBy("id").max("version as version").select("id").as("n");
   const rows: MethodRow[] = await db("methods")
@@ -56,9 +41,9 @@ export async function allMethods(db: Knex): Promise<StoredMethod[]> {
     })
     .select("methods.*");
   const shipped = methodLibrary.map((method) => ({ method, origin: "shipped" as const, at: null }));
-  const retired = await retirements(db);
+  const out = await outOfUse(db, "methods");
   return [...rows.map(fromRow), ...shipped]
-    .map((m): StoredMethod => ({ ...m, retired: retired.get(m.method.id) ?? null }))
+    .map((m): StoredMethod => ({ ...m, out_of_use: out.get(m.method.id) ?? null }))
     .sort((a, b) => a.method.name.localeCompare(b.method.name));
 }
 
@@ -70,34 +55,7 @@ export async function findMethod(db: Knex, id: string): Promise<StoredMethod | u
     .first();
   const method = methodLibrary.find((m) => m.id === id);
   const found = row ? fromRow(row) : method && { method, origin: "shipped" as const, at: null };
-  return found && { ...found, retired: (await retirements(db)).get(id) ?? null };
-}
-
-/** A method is never deleted, since runs rest on it; it is taken from the lists with a reason, or brought back. */
-export function retireMethod(
-  db: Knex,
-  id: string,
-  reason: string | null,
-  actor: Actor,
-  now: string,
-): Promise<boolean> {
-  return write(db, actor, "methods", async (trx) => {
-    const stored = await findMethod(trx, id);
-    // Asked twice it is done once.
-    if (!stored || (stored.retired !== null) === (reason !== null)) return false;
-    if (reason === null) await trx("retired_methods").where({ id }).delete();
-    else await trx("retired_methods").insert({ id, at: now, person_id: actor.id, reason });
-    await writeJournal(trx, now, [
-      {
-        person_id: actor.id,
-        action: reason === null ? "method brought back" : "method retired",
-        subject_kind: "method",
-        subject_id: id,
-        ...(reason === null ? {} : { reason }),
-      },
-    ]);
-    return true;
-  });
+  return found && { ...found, out_of_use: (await outOfUse(db, "methods")).get(id) ?? null };
 }
 
 /** A document is read with every run that rests on it. */

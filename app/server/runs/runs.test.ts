@@ -11,17 +11,18 @@ import { verifyJournal } from "../bench/verifyJournal.server";
 import { dueList } from "../day/due.server";
 import { jumpPlaces } from "../day/jump.server";
 import { csvRows, exportedReading } from "../exchange/exports.server";
+import { takeIntoUse, takeOutOfUse } from "../platform/inUse.server";
 import { knownParameters } from "../results/latest.server";
 import { analysisReadingsOfWork, findReading } from "../results/readings.server";
 import { confirmRejudging } from "../results/rejudge.server";
 import { runRejudging } from "../results/rejudgeRun.server";
-import { addLimitSet } from "../rules/limitSets.server";
+import { addLimitSet, limitSetFromJson } from "../rules/limitSets.server";
 import { changeRules } from "../rules/rules.server";
 import { chooseLimitSets, findSite } from "../sites/sites.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { openTestRun, postPlayed } from "../testing/benchRun";
 import { testNow } from "../testing/testBench";
-import { findMethod, listMethods, retireMethod, saveMethod } from "./methods.server";
+import { findMethod, listMethods, saveMethod } from "./methods.server";
 import { openRuns } from "./openRuns.server";
 import { lastOnBench, loadRun } from "./runs.server";
 
@@ -243,13 +244,16 @@ describe("the limits of a site", () => {
       from_memory: false,
       limits: [{ parameter: "oxygen", species: "O2", unit: "mg/L", low: 7, high: null, kind: "limit" }],
     };
-    const add = (document: unknown) => addLimitSet(db, JSON.stringify(document), person, at);
-    expect(await addLimitSet(db, "{", person, at)).toEqual({
-      message: "This is not JSON. What you typed is kept here.",
+    expect(limitSetFromJson("{")).toEqual({ message: "This is not JSON. What you typed is kept here." });
+    expect(limitSetFromJson(JSON.stringify({ ...own, limits: [] }))).toEqual({
+      message: "limits: A set has at least one limit.",
     });
-    expect(await add({ ...own, limits: [] })).toEqual({ message: "limits: A set has at least one limit." });
-    expect(await add(own)).toMatchObject({ added: { id: "pond-trust" } });
-    expect(await add(own)).toEqual({ message: "There is a set with the id pond-trust already." });
+    const read = limitSetFromJson(JSON.stringify(own));
+    if ("message" in read) throw new Error(read.message);
+    expect(await addLimitSet(db, read.set, person, at)).toBe(true);
+    // Sent twice it is one; another of its id is none.
+    expect(await addLimitSet(db, read.set, person, at)).toBe(true);
+    expect(await addLimitSet(db, { ...read.set, name: "Other" }, person, at)).toBe(false);
     await chooseLimitSets(db, site.id, ["pond-trust"], person, at);
     await start("oxygen-drops");
     const [set] = (await loadRun(db, work, person)).limit_sets;
@@ -302,17 +306,18 @@ describe("methods of one's own", () => {
   it("leave the lists with a reason, stay where runs rest on them, and come back", async () => {
     const { db, person } = hands.bench;
     const listed = async () => (await listMethods(db)).some((m) => m.method.id === "oxygen-drops");
-    expect(await retireMethod(db, "oxygen-drops", "the kit is no longer made", person, at)).toBe(true);
-    expect(await retireMethod(db, "oxygen-drops", "again", person, at)).toBe(false);
+    const takeOut = (reason: string) => takeOutOfUse(db, "methods", "oxygen-drops", reason, person, at);
+    expect(await takeOut("the kit is no longer made")).toBeNull();
+    expect(await takeOut("again")).toBeNull();
     expect(await listed()).toBe(false);
     expect(await findMethod(db, "oxygen-drops")).toMatchObject({
-      retired: { reason: "the kit is no longer made", by: person.name, at },
+      out_of_use: { reason: "the kit is no longer made", by: person.name, at },
     });
-    expect(await retireMethod(db, "oxygen-drops", null, person, at)).toBe(true);
+    await takeIntoUse(db, "methods", "oxygen-drops", person, at);
+    await takeIntoUse(db, "methods", "oxygen-drops", person, at);
     expect(await listed()).toBe(true);
-    expect(await retireMethod(db, "no-such-method", "why", person, at)).toBe(false);
     const journal = await db("journal").where({ subject_kind: "method" }).orderBy("seq").select("action");
-    expect(journal.map((j) => j.action)).toEqual(["method retired", "method brought back"]);
+    expect(journal.map((j) => j.action)).toEqual(["method out of use", "method in use again"]);
   });
 
   it("are not overwritten by somebody who edited an older version", async () => {

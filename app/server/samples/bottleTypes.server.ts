@@ -1,26 +1,38 @@
 import type { Knex } from "knex";
 import { type BottleType, bottleTypeSchema, bottleTypes } from "../../../core/samples/bottleTypes";
 import { NumberFields, textField } from "../platform/forms.server";
+import { type InUse, outOfUse } from "../platform/inUse.server";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { slugOf } from "../platform/slug";
 import { write } from "../platform/write.server";
 
-/** Every bottle type: those that ship, each in the house's newest version where it has one, and the house's own. */
-export async function listBottleTypes(db: Knex): Promise<BottleType[]> {
+export interface StoredBottleType extends InUse {
+  type: BottleType;
+}
+
+/** The types of bottles that are filled here. */
+export const bottleTypesInUse = async (db: Knex): Promise<BottleType[]> =>
+  (await allBottleTypes(db)).flatMap((stored) => (stored.out_of_use ? [] : stored.type));
+
+/**
+ * Every bottle type, also those out of use: those that ship, each in the house's newest version where it has one, and the house's own.
+ */
+export async function allBottleTypes(db: Knex): Promise<StoredBottleType[]> {
   const rows: { document: string }[] = await db("bottle_types as t")
     .where("t.version", db("bottle_types as n").whereRaw("n.id = t.id").max("n.version"))
     .orderBy("t.id")
     .select("t.document");
   const own = rows.map((r) => bottleTypeSchema.parse(JSON.parse(r.document)));
+  const out = await outOfUse(db, "bottle-types");
   return [
     ...bottleTypes.map((shipped) => own.find((o) => o.id === shipped.id) ?? shipped),
     ...own.filter((o) => !bottleTypes.some((shipped) => shipped.id === o.id)),
-  ];
+  ].map((type) => ({ type, out_of_use: out.get(type.id) ?? null }));
 }
 
-export const findBottleType = async (db: Knex, id: string): Promise<BottleType | undefined> =>
-  (await listBottleTypes(db)).find((t) => t.id === id);
+export const findBottleType = async (db: Knex, id: string): Promise<StoredBottleType | undefined> =>
+  (await allBottleTypes(db)).find(({ type }) => type.id === id);
 
 /** `chloride 672, turbidity 48` as the tests whose holding time is another; what cannot be read keeps its own sentence. */
 function testsOf(text: string): { parameter: string; holds_h: number }[] {
@@ -66,7 +78,7 @@ export function keepBottleType(
   now: string,
 ): Promise<"kept" | "taken"> {
   return write(db, actor, "methods", async (trx) => {
-    const present = await findBottleType(trx, type.id);
+    const present = (await findBottleType(trx, type.id))?.type;
     if (isNew && present) return "taken";
     // The same form sent twice is one version.
     if (present && present.version >= type.version) return "kept";

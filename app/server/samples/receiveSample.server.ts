@@ -67,7 +67,10 @@ export function receiveSample(
 ): Promise<Record<string, string> | null> {
   return write(db, actor, "measure", async (trx): Promise<Record<string, string> | null> => {
     if (await trx("samples").where({ id: received.id }).first("id")) return null;
-    const [site, type] = [await findSite(trx, received.site), await findBottleType(trx, received.type)];
+    const [site, type] = [
+      await findSite(trx, received.site),
+      (await findBottleType(trx, received.type))?.type,
+    ];
     if (!site) return { site: "This site is gone. Choose another." };
     if (!type) return { type: "This bottle is not known any more. Choose another." };
     if (await sampleCalled(trx, received.code))

@@ -5,7 +5,7 @@ import { addDays, dayBounds } from "../../../core/time/zone";
 import { ledgerQuerySchema } from "../results/ledger.server";
 import { latestOfSite } from "../results/readings.server";
 import { valuesInTime } from "../results/valuesInTime.server";
-import { listLimitSets } from "../rules/limitSets.server";
+import { type StoredLimitSet, storedLimitSets } from "../rules/limitSets.server";
 import { rulesInForce } from "../rules/rules.server";
 import { recentVisits } from "../visits/visits.server";
 import { complianceOf } from "./compliance.server";
@@ -21,16 +21,17 @@ export async function loadSite(db: Knex, id: string, of: string | null, now: str
   const { zone } = (await rulesInForce(db)).rules;
   const days = dayBounds(zone);
   const from = addDays(localDate(now, zone), -84);
-  const [sites, latest, limitSets, trends, visits, photos] = await Promise.all([
+  const [sites, latest, storedSets, trends, visits, photos] = await Promise.all([
     sitesInUse(db),
     latestOfSite(db, id),
-    listLimitSets(db),
+    storedLimitSets(db),
     smallTrends(db, days.start(from), { site_id: id }),
     recentVisits(db, id, 6),
     photosOfSite(db, id),
   ]);
   const year = days.start(addDays(localDate(now, zone), -365));
-  const held = limitSets.filter((s) => site.limit_sets.includes(s.id));
+  const holds = ({ set }: StoredLimitSet) => site.limit_sets.includes(set.id);
+  const held = storedSets.filter(holds).map(({ set }) => set);
   const quantities = latest
     .sort(
       (a, b) => analyteOrder(a.parameter) - analyteOrder(b.parameter) || a.analyte.localeCompare(b.analyte),
@@ -55,7 +56,10 @@ export async function loadSite(db: Knex, id: string, of: string | null, now: str
     visits,
     photos,
     compliance: await complianceOf(db, id, held, year),
-    limitSets: limitSets.map(({ limits: _, ...set }) => set),
+    // What is out of use is offered only where it holds, to be let go.
+    limitSets: storedSets
+      .filter((stored) => !stored.out_of_use || holds(stored))
+      .map(({ set: { limits: _, ...set }, out_of_use }) => ({ ...set, out: out_of_use !== null })),
     chart: drawn
       ? await valuesInTime(
           db,

@@ -3,14 +3,13 @@ import { ulid } from "ulid";
 import { z } from "zod";
 import { type ExpectedRange, expectedRangeSchema } from "../../../core/calibration/planned";
 import { type Measurand, measurands } from "../../../core/quantity/measurand";
-import { limitSets } from "../../../core/rules/limitSets";
 import { noPlace, type Place, placeSchema } from "../../../core/samples/site";
 import type { InUse } from "../platform/inUse.server";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { takenOutOf } from "../platform/takenOutOf";
 import { write } from "../platform/write.server";
-import { listLimitSets } from "../rules/limitSets.server";
+import { listLimitSets, storedLimitSets } from "../rules/limitSets.server";
 import { limitSetIds } from "./limitSetIds";
 
 const expectedSchema = z.partialRecord(z.enum(measurands), expectedRangeSchema);
@@ -149,8 +148,10 @@ export function addSiteAs(
       altitude_m,
       position: (last?.position ?? 0) + 1,
       expected,
-      // Every set until somebody chooses: too many meanings are better than a limit nobody saw.
-      limit_sets: limitSets.map((s) => s.id),
+      // Every set that ships, until somebody chooses: too many meanings are better than a limit nobody saw.
+      limit_sets: (await storedLimitSets(trx)).flatMap(({ set, own, out_of_use }) =>
+        own || out_of_use ? [] : set.id,
+      ),
       place: noPlace,
     };
     await trx("sites").insert({

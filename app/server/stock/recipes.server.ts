@@ -4,21 +4,20 @@ import { linesOf, recipeProblems, stepsFromLines } from "../../../core/stock/own
 import { type Ingredient, type Recipe, recipeSchema } from "../../../core/stock/preparationEvents";
 import { recipes } from "../../../core/stock/recipes";
 import { type FieldErrors, fieldErrors, NumberFields, textField } from "../platform/forms.server";
+import { type InUse, outOfUse } from "../platform/inUse.server";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { slugOf } from "../platform/slug";
 import { write } from "../platform/write.server";
 
-export interface StoredRecipe {
+export interface StoredRecipe extends InUse {
   recipe: Recipe;
   /** 0 where it ships. */
   version: number;
 }
 
-const shipped = (recipe: Recipe): StoredRecipe => ({ recipe, version: 0 });
-
-/** Every recipe by name: those that ship, and the house's own in their newest version. */
-export async function listRecipes(db: Knex): Promise<StoredRecipe[]> {
+/** Every recipe by name, also those out of use: those that ship, and the house's own in their newest version. */
+export async function allRecipes(db: Knex): Promise<StoredRecipe[]> {
   const rows: { document: string; version: number }[] = await db("recipes as r")
     .where("r.version", db("recipes as n").whereRaw("n.id = r.id").max("n.version"))
     .select("r.document", "r.version");
@@ -26,18 +25,22 @@ export async function listRecipes(db: Knex): Promise<StoredRecipe[]> {
     recipe: recipeSchema.parse(JSON.parse(document)),
     version,
   }));
-  return [...own, ...recipes.map(shipped)].sort((a, b) => a.recipe.name.localeCompare(b.recipe.name));
+  const out = await outOfUse(db, "recipes");
+  return [...own, ...recipes.map((recipe) => ({ recipe, version: 0 }))]
+    .map((r): StoredRecipe => ({ ...r, out_of_use: out.get(r.recipe.id) ?? null }))
+    .sort((a, b) => a.recipe.name.localeCompare(b.recipe.name));
 }
 
 /** The newest version of a recipe, or the one that ships. */
 export async function findRecipe(db: Knex, id: string): Promise<StoredRecipe | undefined> {
+  const out_of_use = (await outOfUse(db, "recipes")).get(id) ?? null;
   const known = recipes.find((r) => r.id === id);
-  if (known) return shipped(known);
+  if (known) return { recipe: known, version: 0, out_of_use };
   const row: { document: string; version: number } | undefined = await db("recipes")
     .where({ id })
     .orderBy("version", "desc")
     .first("document", "version");
-  return row && { recipe: recipeSchema.parse(JSON.parse(row.document)), version: row.version };
+  return row && { recipe: recipeSchema.parse(JSON.parse(row.document)), version: row.version, out_of_use };
 }
 
 /** So many ingredients the form has room for. */

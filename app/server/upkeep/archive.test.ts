@@ -16,6 +16,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import { libraryMethod, RunPlayer } from "../../../core/simulation/runPlayer";
 import { dayBounds } from "../../../core/time/zone";
 import { openDatabase } from "../platform/engine.server";
+import { outOfUse } from "../platform/inUse.server";
 import { shiftToReview } from "../review/review.server";
 import { noteLooked, signShift } from "../review/sign.server";
 import { openTestRun, postPlayed } from "../testing/benchRun";
@@ -30,7 +31,7 @@ import {
 } from "../testing/testBench";
 import { unzip } from "../testing/unzip";
 import { columnsOf, writeArchive } from "./archive.server";
-import { archiveTables, leftOut } from "./archiveTables";
+import { archiveTables, formerTables, leftOut } from "./archiveTables";
 import { readArchive } from "./unarchive.server";
 import { verifyRecords } from "./verify.server";
 
@@ -172,9 +173,11 @@ describe("an archive", () => {
   it("of an older program is read by its schema and brought up to date", async () => {
     const old = await openDatabase(":memory:", { upTo: "010-people" });
     await old("people").insert({ id: "n", name: "Noor", role: "manager", active: true, created_at: at(8) });
+    const gone = { id: "oxygen-drops", at: at(9), person_id: "n", reason: "no longer made" };
+    await old("retired_methods").insert(gone);
     const files = new Map<string, Buffer>();
     const tables: { name: string; rows: number; sha256: string }[] = [];
-    for (const [name] of archiveTables) {
+    for (const name of [...archiveTables.map(([known]) => known), ...formerTables]) {
       if (!(await old.schema.hasTable(name))) continue;
       const { flags } = await columnsOf(old, name);
       const rows: Record<string, unknown>[] = await old(name);
@@ -201,6 +204,10 @@ describe("an archive", () => {
     const db = await openDatabase(database, { migrate: false });
     expect(await db("people").first("name")).toEqual({ name: "Noor" });
     expect(await db("signatures")).toEqual([]);
+    // What it kept in a table that is no more is where it is kept since.
+    expect([...(await outOfUse(db, "methods"))]).toEqual([
+      ["oxygen-drops", { at: at(9), by: "Noor", reason: "no longer made" }],
+    ]);
     await db.destroy();
   });
 });

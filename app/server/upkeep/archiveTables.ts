@@ -16,10 +16,10 @@ export const archiveTables: readonly (readonly [name: string, key: readonly stri
   ["house_rules", ["version"]],
   ["limit_sets", ["id"]],
   ["methods", ["id", "version"]],
-  ["retired_methods", ["id"]],
   ["recipes", ["id", "version"]],
   ["bottle_types", ["id", "version"]],
   ["visit_templates", ["id", "version"]],
+  ["documents_out_of_use", ["kind", "id"]],
   ["lab_mappings", ["laboratory_key"]],
   ["rounds", ["id"]],
   ["bench_plans", ["id"]],
@@ -59,6 +59,9 @@ export const archiveTables: readonly (readonly [name: string, key: readonly stri
   ["journal", ["seq"]],
   ["journal_head", ["id"]],
 ];
+
+/** Tables of older programs: what they held is in others since, and is moved there once their archive is read. */
+export const formerTables: readonly string[] = ["retired_methods"];
 
 /** Tables that are no part of the record. */
 export const leftOut = ["sessions", "browsers", "knex_migrations", "knex_migrations_lock"] as const;

@@ -23,7 +23,7 @@ import {
   readLines,
   tablesOf,
 } from "./archiveFile.server";
-import { archiveTables } from "./archiveTables";
+import { archiveTables, formerTables } from "./archiveTables";
 import { type Seal, writeSeal } from "./seals.server";
 import { verifyRecords } from "./verify.server";
 
@@ -56,7 +56,7 @@ async function fill(db: Knex, file: string, manifest: ArchiveManifest): Promise<
   await db.transaction(async (trx) => {
     // What points at what is looked at once everything is there.
     await deferReferences(trx);
-    const known = archiveTables.map(([name]) => name);
+    const known = [...archiveTables.map(([name]) => name), ...formerTables];
     for (const { name } of manifest.tables)
       if (!known.includes(name)) throw new ArchiveTrouble(`It has a table ${name}, which is not known here.`);
     // A new database begins with a head of the journal and the entry of its making: the archive brings its own.

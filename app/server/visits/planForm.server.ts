@@ -5,7 +5,7 @@ import { measurands } from "../../../core/quantity/measurand";
 import type { HouseRules } from "../../../core/rules/houseRules";
 import { noPlan, type VisitPlan } from "../../../core/samples/visitEvents";
 import { listMethods } from "../runs/methods.server";
-import { listBottleTypes } from "../samples/bottleTypes.server";
+import { allBottleTypes } from "../samples/bottleTypes.server";
 
 const planFormSchema = z.object({
   measurands: z.array(z.enum(measurands)),
@@ -45,8 +45,9 @@ export async function planFromForm(
       name: method.name,
       parameters: resultsOf(method).map((r) => r.parameter),
     }));
-  const types = await listBottleTypes(db);
-  const bottles = parsed.data.bottles.flatMap((id) => types.find((t) => t.id === id) ?? []);
+  // What was offered when the form was opened is meant, also when it was taken out of use since.
+  const types = await allBottleTypes(db);
+  const bottles = parsed.data.bottles.flatMap((id) => types.find(({ type }) => type.id === id)?.type ?? []);
   if (wanted.length + methods.length + bottles.length + also.length === 0)
     return { message: "Choose at least one thing to do there." };
   const { purge_volumes, stable_rounds } = rules.sampling;

@@ -1,11 +1,12 @@
 import type { Knex } from "knex";
 import { ulid } from "ulid";
 import { planSchema, type VisitPlan } from "../../../core/samples/visitEvents";
+import { type InUse, outOfUse, putIntoUse } from "../platform/inUse.server";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { write } from "../platform/write.server";
 
-export interface VisitTemplate {
+export interface VisitTemplate extends InUse {
   id: string;
   name: string;
   version: number;
@@ -19,21 +20,25 @@ interface Row {
   document: string;
 }
 
-const fromRow = ({ document, ...row }: Row): VisitTemplate => ({
-  ...row,
-  plan: planSchema.parse(JSON.parse(document)),
-});
+/** The lists that are chosen from, in their newest version, by name. */
+export const templatesInUse = async (db: Knex): Promise<VisitTemplate[]> =>
+  (await allTemplates(db)).filter((t) => t.out_of_use === null);
 
-/** Every template in its newest version, by name. */
-export const listTemplates = async (db: Knex): Promise<VisitTemplate[]> =>
-  (
-    (await db("visit_templates as t")
-      .where("t.version", db("visit_templates as n").whereRaw("n.id = t.id").max("n.version"))
-      .orderBy("t.name")
-      .select("t.id", "t.name", "t.version", "t.document")) as Row[]
-  ).map(fromRow);
+/** As {@link templatesInUse}, with those out of use. */
+export async function allTemplates(db: Knex): Promise<VisitTemplate[]> {
+  const rows: Row[] = await db("visit_templates as t")
+    .where("t.version", db("visit_templates as n").whereRaw("n.id = t.id").max("n.version"))
+    .orderBy("t.name")
+    .select("t.id", "t.name", "t.version", "t.document");
+  const out = await outOfUse(db, "visit-templates");
+  return rows.map(({ document, ...row }) => ({
+    ...row,
+    plan: planSchema.parse(JSON.parse(document)),
+    out_of_use: out.get(row.id) ?? null,
+  }));
+}
 
-/** Keeps a list under a name: a new template, or the next version of the one that has the name. */
+/** Keeps a list under a name: a new template, or the next version of the one that has the name, which is in use again. */
 export function keepTemplate(
   db: Knex,
   name: string,
@@ -42,10 +47,11 @@ export function keepTemplate(
   now: string,
 ): Promise<VisitTemplate> {
   return write(db, actor, "measure", async (trx) => {
-    const known = (await listTemplates(trx)).find((t) => t.name.toLowerCase() === name.toLowerCase());
+    const known = (await allTemplates(trx)).find((t) => t.name.toLowerCase() === name.toLowerCase());
     const own = { ...plan, labels: [] };
     const document = JSON.stringify(own);
-    if (known && JSON.stringify(known.plan) === document) return known;
+    if (known) await putIntoUse(trx, "visit-templates", known.id, actor, now);
+    if (known && JSON.stringify(known.plan) === document) return { ...known, out_of_use: null };
     const template = {
       id: known?.id ?? ulid(),
       name: known?.name ?? name,
@@ -61,6 +67,6 @@ export function keepTemplate(
         after: { ...template, plan: own },
       },
     ]);
-    return { ...template, plan: own };
+    return { ...template, plan: own, out_of_use: null };
   });
 }

@@ -19,6 +19,7 @@ import * as bottled from "./017-bottled";
 import * as takenOut from "./018-taken-out";
 import * as outOfUse from "./019-out-of-use";
 import * as calledOff from "./020-called-off";
+import * as documentsOutOfUse from "./021-documents-out-of-use";
 import { withDatesAsNumbers } from "./mendFirmGround";
 
 type Migration = { name: string; up(db: Knex): Promise<void>; down(db: Knex): Promise<void> };
@@ -44,6 +45,7 @@ const migrations: Migration[] = [
   { name: "018-taken-out", ...takenOut },
   { name: "019-out-of-use", ...outOfUse },
   { name: "020-called-off", ...calledOff },
+  { name: "021-documents-out-of-use", ...documentsOutOfUse },
 ];
 
 /** The names of the migrations this program knows. */
