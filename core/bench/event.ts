@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { inOrder } from "../quantity/inOrder";
 import { err, ok, type Result } from "../quantity/result";
 
 /** What every bench event carries: an id made where it happened, the moment, and who stood at the bench. */
@@ -36,7 +37,7 @@ export interface Folding<S, E extends AnyEvent> {
 }
 
 /** By the moment, then by the id, so that every device puts the same events into the same order. */
-const byTime = (a: AnyEvent, b: AnyEvent) => a.at.localeCompare(b.at) || a.id.localeCompare(b.id);
+const byTime = (a: AnyEvent, b: AnyEvent) => inOrder(a.at, b.at) || inOrder(a.id, b.id);
 
 export interface Replay<S, E extends AnyEvent> {
   state: S | null;

@@ -1,4 +1,5 @@
 import { restsUntil } from "../bench/service";
+import { inOrder } from "../quantity/inOrder";
 import { type Measurand, measurandFacts, merelyChecked } from "../quantity/measurand";
 import type { HouseRules } from "../rules/houseRules";
 import { localDate } from "../time/local";
@@ -144,7 +145,7 @@ export function dueForMeters(meters: readonly DueMeter[], now: string, rules: Ho
   return meters
     .filter((m) => !m.busy)
     .flatMap((m) => [...calibrations(m, now, rules.zone), ...checks(m, now, rules)])
-    .sort((a, b) => a.at.localeCompare(b.at) || rank(a) - rank(b));
+    .sort((a, b) => inOrder(a.at, b.at) || rank(a) - rank(b));
 }
 
 /** A control that is due comes before a calibration that can wait for its first reading. */

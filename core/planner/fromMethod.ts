@@ -1,5 +1,6 @@
 import type { Method, MethodStep } from "../methods/method";
 import { coldFactor } from "../methods/methodWords";
+import { inOrder } from "../quantity/inOrder";
 import { type RunState, stepsLeft } from "../runs/runState";
 import { endedAt, sequel } from "../runs/timing";
 import type { Job, Part } from "./job";
@@ -137,4 +138,4 @@ export function jobsLeft(state: RunState, run: string, now_ms: number): TestJob[
 export const byPerishability = (
   a: { keeps_min: number; name: string },
   b: { keeps_min: number; name: string },
-): number => a.keeps_min - b.keeps_min || a.name.localeCompare(b.name);
+): number => a.keeps_min - b.keeps_min || inOrder(a.name, b.name);

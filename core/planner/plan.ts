@@ -1,3 +1,4 @@
+import { inOrder } from "../quantity/inOrder";
 import { chainFrom, handsOf, type Job, type Op, opsOf } from "./job";
 
 export type Align = "earliest" | "together";
@@ -112,7 +113,7 @@ export function faultsOf(problem: Problem, plan: Pick<Plan, "starts" | "person">
       }
     });
   });
-  busy.sort((a, b) => a.of.localeCompare(b.of) || a.from - b.from || a.to - b.to);
+  busy.sort((a, b) => inOrder(a.of, b.of) || a.from - b.from || a.to - b.to);
   busy.forEach((b, i) => {
     const a = busy[i - 1];
     if (a && a.of === b.of && a.to > b.from + 1e-6 && b.to > b.from)

@@ -1,4 +1,5 @@
 import type { Folding } from "../bench/event";
+import { inOrder } from "../quantity/inOrder";
 import { err, ok, type Result } from "../quantity/result";
 import type { BatchHead, CustodyEvent, CustodySample, LabResult, Seal, WantedTest } from "./custodyEvents";
 
@@ -42,7 +43,7 @@ export interface CustodyState {
 
 /** Samples in the order in which they are wanted: those that keep least first. Check value: microbiology (24 h) before nutrients (48 h). */
 const urgentFirst = <S extends Pick<CustodySample, "keeps_until" | "code">>(samples: readonly S[]): S[] =>
-  [...samples].sort((a, b) => a.keeps_until.localeCompare(b.keeps_until) || a.code.localeCompare(b.code));
+  [...samples].sort((a, b) => inOrder(a.keeps_until, b.keeps_until) || inOrder(a.code, b.code));
 
 /** Who has the samples now: the last who was given them. */
 export const holderOf = ({ batch, handovers }: Pick<CustodyState, "batch" | "handovers">): string =>
@@ -126,7 +127,7 @@ function changedHands(
   return ok({
     ...state,
     // One that is written down late stands where it belongs.
-    handovers: [...state.handovers, hop].sort((a, b) => a.at.localeCompare(b.at)),
+    handovers: [...state.handovers, hop].sort((a, b) => inOrder(a.at, b.at)),
     received_at: receipt ? happened_at : state.received_at,
     absent,
   });

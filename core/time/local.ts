@@ -1,3 +1,5 @@
+import { asShownIn } from "./ahead";
+
 /** What the platform itself knows of zones: a page that needs no more than this is not sent the library of dates. */
 
 /** Whether a name is a time zone that this platform knows. Check value: `Lord_Howe` alone is none. */
@@ -15,24 +17,12 @@ export const zoneNames = (): string[] => [
   ...Intl.supportedValuesOf("timeZone").filter((z) => z !== "UTC"),
 ];
 
-/** Making a format costs more than using it ten times. */
-const made = new Map<string, Intl.DateTimeFormat>();
-
 /** The date that a moment falls on in a zone. Check value: 23:30 UTC on 1 July is 2 July in Berlin. */
 export function localDate(at: string, zone: string): string {
-  const format =
-    made.get(zone) ??
-    new Intl.DateTimeFormat("en", {
-      calendar: "iso8601",
-      numberingSystem: "latn",
-      timeZone: zone,
-      year: "numeric",
-      month: "2-digit",
-      day: "2-digit",
-    });
-  made.set(zone, format);
-  const parts = new Map(format.formatToParts(new Date(at)).map((p) => [p.type, p.value]));
-  return `${parts.get("year")?.padStart(4, "0")}-${parts.get("month")}-${parts.get("day")}`;
+  const shown = asShownIn(zone, at);
+  const two = (n: number) => String(n).padStart(2, "0");
+  const year = String(shown.getUTCFullYear()).padStart(4, "0");
+  return `${year}-${two(shown.getUTCMonth() + 1)}-${two(shown.getUTCDate())}`;
 }
 
 /** Days and parts of days between two moments, each of 24 hours. Check value: half a day is 0.5. */

@@ -1,28 +1,44 @@
-/** How moments are written for people; one locale, so that server and browser write the same. */
-const formats = {
-  clock: { hour: "2-digit", minute: "2-digit" },
-  day: { day: "numeric", month: "short", year: "numeric" },
-  short: { day: "numeric", month: "short" },
-  weekday: { weekday: "short", day: "numeric", month: "short" },
-  both: { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" },
-  full: { day: "numeric", month: "short", year: "numeric", hour: "2-digit", minute: "2-digit" },
-  long: { weekday: "long", day: "numeric", month: "long" },
-} satisfies Record<string, Intl.DateTimeFormatOptions>;
+import { asShownIn } from "./ahead";
 
-export type TimeStyle = keyof typeof formats;
+const months = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+const longMonths = [
+  "January",
+  "February",
+  "March",
+  "April",
+  "May",
+  "June",
+  "July",
+  "August",
+  "September",
+  "October",
+  "November",
+  "December",
+];
+const weekdays = ["Sunday", "Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday"];
 
-/** Making a format costs more than using it ten times. */
-const made = new Map<string, Intl.DateTimeFormat>();
+const two = (n: number): string => String(n).padStart(2, "0");
+const clockOf = (d: Date): string => `${two(d.getUTCHours())}:${two(d.getUTCMinutes())}`;
+const shortOf = (d: Date): string => `${d.getUTCDate()} ${months[d.getUTCMonth()]}`;
+const dayOf = (d: Date): string => `${shortOf(d)} ${d.getUTCFullYear()}`;
+const weekdayOf = (d: Date): string => weekdays[d.getUTCDay()] ?? "";
+
+/** How moments are written for people; the same words in the server and in every browser. */
+const styles = {
+  clock: clockOf,
+  day: dayOf,
+  short: shortOf,
+  weekday: (d) => `${weekdayOf(d).slice(0, 3)} ${shortOf(d)}`,
+  both: (d) => `${shortOf(d)}, ${clockOf(d)}`,
+  full: (d) => `${dayOf(d)}, ${clockOf(d)}`,
+  long: (d) => `${weekdayOf(d)} ${d.getUTCDate()} ${longMonths[d.getUTCMonth()]}`,
+} satisfies Record<string, (shown: Date) => string>;
+
+export type TimeStyle = keyof typeof styles;
 
 /** A moment (ISO, UTC) in words, in a zone. Check value: `showTime("2026-04-12T09:31:00Z", "UTC", "short")` is "12 Apr". */
-export function showTime(at: string, zone: string, style: TimeStyle = "clock"): string {
-  const key = `${zone} ${style}`;
-  const format =
-    made.get(key) ?? new Intl.DateTimeFormat("en-GB", { ...formats[style], hour12: false, timeZone: zone });
-  made.set(key, format);
-  // September is the one month whose short name has four letters in this locale.
-  return format.format(new Date(at)).replace("Sept", "Sep");
-}
+export const showTime = (at: string, zone: string, style: TimeStyle = "clock"): string =>
+  styles[style](asShownIn(zone, at));
 
 /** A date (ISO) in words; it has no zone to be moved by. Check value: "12 Apr 2026". */
 export const showDate = (date: string, style: "day" | "short" | "weekday" | "long" = "day"): string =>

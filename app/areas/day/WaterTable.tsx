@@ -1,4 +1,5 @@
 import { Link } from "react-router";
+import { inOrder } from "../../../core/quantity/inOrder";
 import { analyteOrder } from "../../../core/quantity/measurand";
 import { showResult } from "../../../core/quantity/showResult";
 import { showTime } from "../../../core/time/words";
@@ -34,7 +35,7 @@ function columnsOf(waters: readonly Water[]): Column[] {
   return [...all.values()].sort(
     (a, b) =>
       analyteOrder(a.key.split("|")[0] ?? "") - analyteOrder(b.key.split("|")[0] ?? "") ||
-      a.name.localeCompare(b.name),
+      inOrder(a.name, b.name),
   );
 }
 

@@ -1,3 +1,4 @@
+import { inOrder } from "../../../core/quantity/inOrder";
 import "./stock.css";
 import { Link, useLoaderData } from "react-router";
 import { counted, formatNumber, formatOwnDigits, formatSignificant } from "../../../core/quantity/format";
@@ -58,11 +59,11 @@ function listed({ id, lot, condition, portions_left, used }: OnShelf, lastsUntil
 const mostOfKind = 12;
 
 /** What may be taken comes first, and of that what is open. */
-const inOrder = (a: OnShelf, b: OnShelf): number =>
+const firstToTake = (a: OnShelf, b: OnShelf): number =>
   Number(a.lot.discarded !== null) - Number(b.lot.discarded !== null) ||
   Number(b.condition.state === "good") - Number(a.condition.state === "good") ||
   Number(b.lot.opened_on !== null) - Number(a.lot.opened_on !== null) ||
-  a.lot.code.localeCompare(b.lot.code);
+  inOrder(a.lot.code, b.lot.code);
 
 export async function loader({ url, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
@@ -85,7 +86,7 @@ export async function loader({ url, context }: Route.LoaderArgs) {
   const byKind = new Map<Lot["kind"], OnShelf[]>(shown.map((group) => [group.kind, []]));
   for (const stored of page.lots) byKind.get(stored.lot.kind)?.push(stored);
   const kinds = shown.flatMap((group) => {
-    const all = byKind.get(group.kind)?.sort(inOrder) ?? [];
+    const all = byKind.get(group.kind)?.sort(firstToTake) ?? [];
     return all.length ? [{ ...group, all: all.length, lots: all.slice(0, most) }] : [];
   });
   const lasting = await forecasts(

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { type Folding, type NewEvent, type Replay, replay, replayWith } from "../../../core/bench/event";
+import { inOrder } from "../../../core/quantity/inOrder";
 import { correctedNow } from "../clock";
 import { answerReader, sendWaiting } from "../outbox/send";
 import { keepUnsent, type Waiting } from "../outbox/store";
@@ -55,7 +56,7 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
     const all = new Map([...ofWork<E>(waiting, workId), ...added].map((e) => [e.id, e]));
     return [...all.values()]
       .filter((e) => !known.has(e.id) && !refused.has(e.id))
-      .sort((a, b) => a.id.localeCompare(b.id));
+      .sort((a, b) => inOrder(a.id, b.id));
   }, [waiting, added, known, refused, workId]);
 
   // What an earlier page left waiting is ours as well: once it is sent it must not vanish until the server shows it.

@@ -1,3 +1,4 @@
+import { aheadOfUtc } from "../../../core/time/ahead";
 import { showTime } from "../../../core/time/words";
 
 const hour = 3_600_000;
@@ -7,26 +8,10 @@ const steps = [1, 2, 3, 6, 12]
   .map((h) => h * hour)
   .concat([1, 2, 7, 14, 28, 91, 182, 364].map((d) => d * day));
 
-/** How far a zone's clock is ahead of UTC at a moment, in ms, to the minute. */
-function aheadOf(at: number, zone: string): number {
-  const parts = new Intl.DateTimeFormat("en-GB", {
-    timeZone: zone,
-    year: "numeric",
-    month: "numeric",
-    day: "numeric",
-    hour: "numeric",
-    minute: "numeric",
-    hourCycle: "h23",
-  }).formatToParts(at);
-  const of = (type: string) => Number(parts.find((p) => p.type === type)?.value);
-  const there = Date.UTC(of("year"), of("month") - 1, of("day"), of("hour"), of("minute"));
-  return there - Math.floor(at / 60_000) * 60_000;
-}
-
 /** Moments to mark between two others (ms), at most so many, at whole hours or at noon of a zone. */
 export function timeMarks(from: number, to: number, zone: string, most = 9): number[] {
   const step = steps.find((s) => (to - from) / s <= most) ?? (steps.at(-1) as number);
-  const shift = (step >= day ? 12 * hour : 0) - aheadOf(from, zone);
+  const shift = (step >= day ? 12 * hour : 0) - aheadOfUtc(from, zone);
   const marks: number[] = [];
   for (let at = Math.ceil((from - shift) / step) * step + shift; at <= to; at += step) marks.push(at);
   return marks;
