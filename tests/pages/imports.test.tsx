@@ -1,3 +1,4 @@
+import { ulid } from "ulid";
 import { describe, expect, it } from "vitest";
 import { pressStore } from "../../app/server/devices/devices.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
@@ -58,7 +59,15 @@ describe("bringing in results", () => {
     expect((await visitor().send(at, { do: "take" })).text).toContain("Some lines cannot be taken over.");
     expect((await visitor().send(at, { do: "take", partly: "on" })).location).toBe(at);
     expect((await visitor().open(at)).text).toContain("3 results taken over");
-    const id = `${at.split("/")[2]}-2`;
+    const file = at.split("/")[2] ?? "";
+    const id = `${file}-2`;
+    // Its results, and no others, with the file's name among what is asked.
+    const way = `/ledger?file=${file}`;
+    expect((await visitor().open(at)).html).toContain(`href="${way}"`);
+    const its = await visitor().open(way);
+    expect(its.html.match(/reading=[^"&]+/g)?.every((link) => link.includes(file))).toBe(true);
+    expect(its.text).toContain("pasted lines");
+    expect((await visitor().open(`/ledger?file=${ulid()}`)).text).toContain("No such file");
     const panel = (await visitor().open(`/ledger?reading=${id}`)).text;
     for (const words of [
       "Brought in from a file",

@@ -11,6 +11,7 @@ import {
   liveSignals,
   wholeRun,
 } from "../../app/server/testing/testBench";
+import { roundsCalledOff } from "../../app/server/visits/rounds.server";
 import { Visitor } from "./pages";
 
 /** Ids that rise as things happen, as a browser makes them. */
@@ -272,7 +273,11 @@ describe("a round of several sites", () => {
       /Called off\. What is left of it is not owed\. Noor, .*: The river is over its banks\./,
     );
     expect(text).not.toContain("Begin here");
-    expect((await visitor().open("/visits")).text).not.toContain("Monday round");
+    // Until its day is over it says why nobody goes.
+    expect((await visitor().open("/visits")).text).toMatch(
+      /Called off void Monday round, Tue 14 Apr since .*: The river is over its banks\./,
+    );
+    expect(await roundsCalledOff(db, "2099-04-15")).toEqual([]);
     const [stop] = JSON.parse((await db("rounds").first()).stops);
     expect((await visitor().send(page, { stop: stop.work })).status).toBe(404);
     expect(await db("journal").where({ action: "round called off" })).toHaveLength(1);

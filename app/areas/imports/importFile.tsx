@@ -117,7 +117,12 @@ const words = {
     after: "They stand on the shelf.",
     undo: "As long as none of them was used or changed. The file can be brought in once more.",
   },
-  methods: { one: "method", many: "methods", after: "Each can be run, edited and retired.", undo: null },
+  methods: {
+    one: "method",
+    many: "methods",
+    after: "Each can be run, edited and taken out of use.",
+    undo: null,
+  },
 } as const;
 
 export default function ImportFile() {
@@ -153,7 +158,8 @@ export default function ImportFile() {
         <section className="sheet stack close" aria-label="Taken over">
           <p>
             <b>{counts(row.taken ?? 0)} taken over</b>, {showTime(row.settled_at ?? row.at, zone, "both")}.{" "}
-            {after} {row.kind === "lots" && <Link to="/stock">Stock</Link>}
+            {after} {row.kind === "results" && <Link to={`/ledger?file=${row.id}`}>In the ledger</Link>}
+            {row.kind === "lots" && <Link to="/stock">Stock</Link>}
             {row.kind === "methods" && <Link to="/runs">Tests</Link>}
           </p>
           {mayImport && undo && (

@@ -34,7 +34,7 @@ export function LedgerFilters({
   onFilter,
 }: {
   query: LedgerQuery;
-  options: { sites: Option[]; meters: Option[]; parameters: Option[] };
+  options: { sites: Option[]; meters: Option[]; parameters: Option[]; files: Option[] };
   spans: readonly Span[];
   columns: readonly ColumnKey[];
   onColumns(keys: ColumnKey[]): void;
@@ -68,6 +68,8 @@ export function LedgerFilters({
         {choose("site", "Site", "Every site", options.sites, query.site)}
         {choose("parameter", "What was measured", "Everything", options.parameters, query.parameter)}
         {choose("meter", "Meter", "Every meter", options.meters, query.meter)}
+        {/* Asked from the page of a file alone: there may be very many. */}
+        {query.file && choose("file", "File", "Every file", options.files, query.file)}
         {choose(
           "verdict",
           "Verdict",

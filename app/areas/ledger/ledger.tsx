@@ -7,6 +7,7 @@ import { valuesInTime } from "../../server/results/valuesInTime.server";
 import "./ledger.css";
 import { lazy, type ReactNode, useCallback, useState } from "react";
 import { Link, useLoaderData, useNavigate, useSearchParams } from "react-router";
+import { findImport } from "../../server/exchange/importFile.server";
 import { allMeters } from "../../server/meters/meters.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext } from "../../server/platform/contexts.server";
@@ -33,12 +34,13 @@ export async function loader({ request, url, context }: Route.LoaderArgs) {
     Object.fromEntries([...url.searchParams].filter(([, v]) => v !== "")),
   );
   const { zone } = (await rulesInForce(db)).rules;
-  const [page, chart, sites, meters, parameters] = await Promise.all([
+  const [page, chart, sites, meters, parameters, file] = await Promise.all([
     ledgerPage(db, query, dayBounds(zone)),
     query.chart ? valuesInTime(db, query, dayBounds(zone)) : null,
     allSites(db),
     allMeters(db),
     knownParameters(db),
+    query.file ? findImport(db, query.file) : undefined,
   ]);
   const chosen = url.searchParams.get("reading");
   const reading = chosen ? ((await findReading(db, chosen)) ?? null) : null;
@@ -56,6 +58,7 @@ export async function loader({ request, url, context }: Route.LoaderArgs) {
       value,
       label: label.replace(/ as .*$/, ""),
     })),
+    files: query.file ? [{ value: query.file, label: file?.name ?? "No such file" }] : [],
     reading,
     judgements: reading ? await judgementsOf(db, reading.id) : [],
     behind: reading ? await bottlesBehind(db, [reading]) : {},
@@ -92,6 +95,7 @@ export default function Ledger() {
     sites,
     meters,
     parameters,
+    files,
     spans,
     chart,
     keptColumns,
@@ -122,8 +126,8 @@ export default function Ledger() {
   useKey("down", "↓", "Evidence of the next reading", () => step(1));
   useKey("up", "↑", "Evidence of the reading before", () => step(-1));
   const follow = (to: string) => navigate(to, { preventScrollReset: true });
-  const filters = ["site", "meter", "parameter", "verdict", "from", "to", "text"].filter((k) =>
-    params.get(k),
+  const filters = ["site", "meter", "file", "parameter", "verdict", "kind", "from", "to", "text"].filter(
+    (k) => params.get(k),
   ).length;
   const exportQuery = new URLSearchParams(
     [...params].filter(([key]) => key !== "reading" && key !== "chart" && !(key in firstPage)),
@@ -166,7 +170,7 @@ export default function Ledger() {
         </div>
         <LedgerFilters
           query={query}
-          options={{ sites, meters, parameters }}
+          options={{ sites, meters, parameters, files }}
           spans={spans}
           columns={columns}
           onColumns={(keys) => {

@@ -15,7 +15,7 @@ import { listMethods } from "../../server/runs/methods.server";
 import { bottleTypesInUse } from "../../server/samples/bottleTypes.server";
 import { findSite, sitesInUse } from "../../server/sites/sites.server";
 import { planFromForm } from "../../server/visits/planForm.server";
-import { nextRounds } from "../../server/visits/rounds.server";
+import { nextRounds, roundsCalledOff } from "../../server/visits/rounds.server";
 import { allTemplates, keepTemplate } from "../../server/visits/templates.server";
 import { lastPlan, recentVisits, startVisit } from "../../server/visits/visits.server";
 import { OutOfUse, OutOfUseList, TakeOutOfUse } from "../../ui/OutOfUse";
@@ -37,6 +37,7 @@ export async function loader({ url, context }: Route.LoaderArgs) {
   const templates = await allTemplates(db);
   const template = templates.find((t) => t.id === url.searchParams.get("template")) ?? null;
   const zone = (await rulesInForce(db)).rules.zone;
+  const today = localDate(nowIso(), zone);
   return {
     sites,
     site: site?.id ?? null,
@@ -52,7 +53,8 @@ export async function loader({ url, context }: Route.LoaderArgs) {
     ),
     kept: url.searchParams.get("kept")?.slice(0, 80) ?? null,
     plan: template?.plan ?? (site ? await lastPlan(db, site.id) : null),
-    rounds: await nextRounds(db, localDate(nowIso(), zone)),
+    rounds: await nextRounds(db, today),
+    calledOff: await roundsCalledOff(db, today),
     visits: await recentVisits(db),
     zone,
     ids: { work: ulid(), event: ulid() },
@@ -100,7 +102,7 @@ export async function action({ request, url, context }: Route.ActionArgs) {
 
 export default function Visits() {
   const loaded = useLoaderData<typeof loader>();
-  const { sites, visits, rounds, templateOut, goneTemplates, zone } = loaded;
+  const { sites, visits, rounds, calledOff, templateOut, goneTemplates, zone } = loaded;
   return (
     <main className="stack">
       <div className="pagehead">
@@ -152,6 +154,7 @@ export default function Visits() {
           </ul>
         </section>
       )}
+      <OutOfUseList title="Called off" entries={calledOff} zone={zone} />
       <OutOfUseList title="Lists that are used no more" entries={goneTemplates} zone={zone} />
       <section className="stack close" aria-label="Lately">
         <h2>Lately</h2>

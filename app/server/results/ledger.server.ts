@@ -16,6 +16,8 @@ const sortColumns = {
 export const ledgerQuerySchema = z.object({
   site: z.string().max(40).optional().catch(undefined),
   meter: z.string().max(40).optional().catch(undefined),
+  /** The file that was taken over, which the results came with. */
+  file: z.ulid().optional().catch(undefined),
   parameter: z.string().max(60).optional().catch(undefined),
   verdict: z.enum(verdicts).optional().catch(undefined),
   /** Samples, blanks, controls …: everything, where nothing is asked. */
@@ -55,6 +57,7 @@ export function filtered(
 ): Knex.QueryBuilder {
   if (query.site) q.where("readings.site_id", query.site);
   if (query.meter) q.where("readings.meter_id", query.meter);
+  if (query.file) q.where("readings.work_id", query.file);
   if (query.parameter) q.where("readings.parameter", query.parameter);
   if (query.verdict) q.where("readings.verdict", query.verdict);
   if (query.kind) q.where("readings.kind", query.kind);

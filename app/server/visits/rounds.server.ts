@@ -3,6 +3,7 @@ import { ulid } from "ulid";
 import { z } from "zod";
 import type { TakenOut } from "../../../core/bench/takenOut";
 import { planSchema, type VisitPlan } from "../../../core/samples/visitEvents";
+import { showDate } from "../../../core/time/words";
 import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { takenOutOf } from "../platform/takenOutOf";
@@ -66,6 +67,23 @@ export async function nextRounds(db: Knex, today: string): Promise<Round[]> {
   const ahead: Row[] = await standing().where("on_date", ">=", today).orderBy("on_date").limit(20);
   const before: Row[] = await standing().where("on_date", "<", today).orderBy("on_date", "desc").limit(3);
   return [...ahead, ...before].map(fromRow);
+}
+
+/** The rounds of today and later that were called off: what somebody may still be waiting for. */
+export async function roundsCalledOff(
+  db: Knex,
+  today: string,
+): Promise<{ href: string; name: string; out: TakenOut }[]> {
+  const rows: Row[] = await joined(db)
+    .whereNotNull("called_off")
+    .where("on_date", ">=", today)
+    .orderBy("on_date")
+    .limit(20);
+  return rows
+    .map(fromRow)
+    .flatMap(({ id, name, on_date, called_off: out }) =>
+      out ? [{ href: `/visits/rounds/${id}`, name: `${name}, ${showDate(on_date, "weekday")}`, out }] : [],
+    );
 }
 
 /** A sample's label that is printed before its bottle is filled: what the house calls the water, the day, the place in the round. */
