@@ -14,6 +14,7 @@ import { runRejudging } from "../app/server/results/rejudgeRun.server";
 import { fillWithReadings } from "../app/server/testing/manyReadings";
 import { calibratedPond, checkedPond, openTestBench, pondReading } from "../app/server/testing/testBench";
 import { makeBusyVisit } from "./lib/busyVisit";
+import { measureFirstVisits } from "./lib/firstVisits";
 import { measureLongTasks, measureOpening } from "./lib/longTasks";
 import { median } from "./lib/median";
 import { signIn } from "./lib/signIn";
@@ -24,6 +25,29 @@ import { timeWithdrawal } from "./lib/timeWithdrawal";
 
 const port = 4199;
 const base = `http://127.0.0.1:${port}`;
+
+/** Where somebody may come in for the first time. */
+const areas = [
+  "/",
+  "/due",
+  "/meters",
+  "/visits",
+  "/samples",
+  "/custody",
+  "/runs",
+  "/runs/plan",
+  "/solutions",
+  "/stock",
+  "/quality",
+  "/ledger",
+  "/sites",
+  "/sites/limits",
+  "/rules",
+  "/people",
+  "/review",
+  "/imports",
+  "/upkeep",
+];
 
 async function waitUntilUp(server: ChildProcess): Promise<void> {
   for (let i = 0; i < 100 && server.exitCode === null; i++) {
@@ -175,6 +199,7 @@ try {
   console.log(
     `\na visit with ${items} things to do and ${clocks} clocks: ${ms.toFixed(1)} ms (slowest of 20: ${slowest.toFixed(1)})`,
   );
+  await measureFirstVisits(base, areas);
   await measureOpening(base, busy);
   await measureLongTasks(base);
 } finally {

@@ -26,7 +26,7 @@ interface Longest {
 }
 
 /** The tasks of the page's own thread while something is done, from Chromium's trace. */
-async function tasksDuring(browser: Browser, page: Page, what: () => Promise<void>): Promise<Longest> {
+export async function tasksDuring(browser: Browser, page: Page, what: () => Promise<void>): Promise<Longest> {
   const folder = mkdtempSync(join(tmpdir(), "brintel-trace-"));
   const path = join(folder, "trace.json");
   try {
