@@ -159,7 +159,7 @@ export async function beginUndoing(
   allow(actor, "import");
   if (row.kind === "lots") return undoLots(db, row.id, reason, actor, nowIso());
   if (row.kind === "methods")
-    return "Methods are kept by version: retire or edit each on its own page instead.";
+    return "Methods are kept by version: edit each on its own page, or take it out of use there.";
   return begin(db, row, {
     do: "undo",
     id: row.id,
