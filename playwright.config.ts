@@ -1,10 +1,8 @@
 import { defineConfig } from "@playwright/test";
-import { storyEnd } from "./scripts/lib/testDemo.mjs";
-import { shiftDate } from "./tests/e2e/shiftDate.mjs";
+import { enterStory } from "./tests/e2e/story";
 
 // The tests begin when their story ends, whatever the day is: in whoever runs them, the servers, and the browsers.
-process.env.BRINTEL_STORY_AHEAD ??= String(Date.parse(storyEnd) - Date.now());
-shiftDate(Number(process.env.BRINTEL_STORY_AHEAD));
+enterStory();
 
 export default defineConfig({
   testDir: "tests/e2e",

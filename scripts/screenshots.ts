@@ -3,6 +3,7 @@ import { chromium, type Page } from "@playwright/test";
 import prepare from "../tests/e2e/prepare";
 import { BrintelServer, wind } from "../tests/e2e/server";
 import { begin, bySpace, byTouch, choosePerson, jumpTo, station } from "../tests/e2e/steps";
+import { enterStory, inTheStory } from "../tests/e2e/story";
 import { ensureBuild } from "./lib/steps.mjs";
 
 const executablePath = process.env.BRINTEL_CHROMIUM ?? "/usr/bin/chromium-headless-shell";
@@ -13,6 +14,8 @@ const shoot = async (page: Page, name: string) => {
 };
 
 await ensureBuild();
+// The pictures show the same afternoon, whenever they are taken.
+enterStory();
 await prepare();
 const server = await BrintelServer.create("demo");
 const browser = await chromium.launch({ executablePath, args: ["--no-sandbox", "--disable-gpu"] });
@@ -22,6 +25,7 @@ const open = async (options: object = {}) => {
     viewport: { width: 1280, height: 800 },
     ...options,
   });
+  await inTheStory(context);
   return context.newPage();
 };
 
@@ -190,7 +194,10 @@ try {
   const reviewer = await open();
   await choosePerson(reviewer, "keyboard", /Maren/);
   await reviewer.goto("/review");
-  await reviewer.getByRole("list", { name: "Shifts to review" }).getByRole("link").last().click();
+  await reviewer
+    .getByRole("list", { name: "Shifts to review" })
+    .getByRole("link", { name: /Wed 25 Nov/ })
+    .click();
   await reviewer.getByRole("region", { name: "To be looked at" }).waitFor();
   await shoot(reviewer, "review");
   await begin(page, "Calibrate P-2");

@@ -3,7 +3,7 @@ import { randomUUID } from "node:crypto";
 import { copyFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { test as base, expect, type Page } from "@playwright/test";
-import { shiftDate } from "./shiftDate.mjs";
+import { inTheStory } from "./story";
 
 export const folder = join("test-results", "data");
 export const demoTemplate = join(folder, "demo.sqlite");
@@ -186,7 +186,7 @@ export const test = base.extend<{
   },
   baseURL: async ({ server }, use) => use(server.url),
   context: async ({ context }, use) => {
-    await context.addInitScript(shiftDate, Number(process.env.BRINTEL_STORY_AHEAD));
+    await inTheStory(context);
     await use(context);
   },
   page: async ({ page }, use) => use(waitsUntilListening(page)),
