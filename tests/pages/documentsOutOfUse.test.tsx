@@ -134,6 +134,9 @@ describe("limits", () => {
     expect([chosen(before.html), before.text.includes("out of use")]).toEqual([true, true]);
     await manager().send(`/sites/${site.id}`, { do: "limits", set: "aquatic-life" });
     expect(chosen((await visitor().open(`/sites/${site.id}`)).html)).toBe(false);
+    // Nor is it chosen again from a page that was open before.
+    await manager().send(`/sites/${site.id}`, { do: "limits", set: "drinking-water" });
+    expect(chosen((await visitor().open(`/sites/${site.id}`)).html)).toBe(false);
     // A new site begins with those in use.
     const { db, person } = hands.bench;
     const water = {

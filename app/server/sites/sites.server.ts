@@ -9,7 +9,7 @@ import { writeJournal } from "../platform/journal.server";
 import type { Actor } from "../platform/rights.server";
 import { takenOutOf } from "../platform/takenOutOf";
 import { write } from "../platform/write.server";
-import { listLimitSets, storedLimitSets } from "../rules/limitSets.server";
+import { storedLimitSets } from "../rules/limitSets.server";
 import { limitSetIds } from "./limitSetIds";
 
 const expectedSchema = z.partialRecord(z.enum(measurands), expectedRangeSchema);
@@ -168,7 +168,10 @@ export function addSiteAs(
   });
 }
 
-/** Chooses by whose limits results of a site are read; ids that no set has are left out. False when the site is gone. */
+/**
+ * Chooses by whose limits results of a site are read; ids that no set has are left out, and those of sets out of use that did not hold before.
+ * False when the site is gone.
+ */
 export function chooseLimitSets(
   db: Knex,
   siteId: string,
@@ -179,7 +182,10 @@ export function chooseLimitSets(
   return write(db, actor, "sites", async (trx) => {
     const site = await findSite(trx, siteId);
     if (!site) return false;
-    const chosen = (await listLimitSets(trx)).map((s) => s.id).filter((id) => ids.includes(id));
+    const chosen = (await storedLimitSets(trx))
+      .filter(({ set, out_of_use }) => !out_of_use || site.limit_sets.includes(set.id))
+      .map(({ set }) => set.id)
+      .filter((id) => ids.includes(id));
     await trx("sites")
       .where({ id: siteId })
       .update({ limit_sets: JSON.stringify(chosen) });
