@@ -123,12 +123,12 @@ describe("limits", () => {
     expect(text).toContain("At no site: it is chosen on the page of a site.");
   });
 
-  it("that are held against no more are offered to no other site, and hold where they do until they are let go", async () => {
+  it("that are used no more are offered to no other site, and hold where they do until they are let go", async () => {
     const { site } = hands.bench;
     const its = `${page}/drinking-water`;
     expect((await visitor().open(its)).text).toContain(site.name);
     await takeOut(its);
-    expect((await visitor().open(page)).text).toContain("No longer held against");
+    expect((await visitor().open(page)).text).toContain("No longer used");
     const chosen = (html: string) => html.includes('value="drinking-water"');
     const before = await visitor().open(`/sites/${site.id}`);
     expect([chosen(before.html), before.text.includes("out of use")]).toEqual([true, true]);
@@ -155,7 +155,7 @@ describe("limits", () => {
 
   it("are nobody's to change who only tests, and none that is not there", async () => {
     expect((await visitor().open(page)).text).not.toContain("Limits of your own");
-    expect((await visitor().open(`${page}/secondary`)).text).not.toContain("held against no more");
+    expect((await visitor().open(`${page}/secondary`)).text).not.toContain("used no more");
     expect([page, `${page}/secondary`].map(rightOfRoute)).toEqual(["rules", "rules"]);
     expect((await manager().open(`${page}/none`)).status).toBe(404);
     expect((await manager().send(`${page}/none`, { reason })).status).toBe(404);

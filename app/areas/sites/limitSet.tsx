@@ -72,7 +72,7 @@ export default function LimitSetPage() {
           out={out}
           zone={zone}
           mayChange={mayChange}
-          what="It is offered to no site any more. Where it still holds, it holds until it is let go there."
+          what="It is offered to no site any more. Where it is still ticked, it stays until somebody unticks it there."
         />
       )}
       <WideTable name="Its limits">
@@ -123,8 +123,8 @@ export default function LimitSetPage() {
       </section>
       {!out && mayChange && (
         <TakeOutOfUse
-          summary="These limits are held against no more"
-          hint="They are offered to no further site. Where they hold they hold until they are let go there, and what was signed keeps what it was held against."
+          summary="These limits are used no more"
+          hint="They are offered to no further site. Where they are ticked they stay until somebody unticks them there, and what was signed keeps what it was compared with."
         />
       )}
     </main>

@@ -117,7 +117,7 @@ export default function Limits() {
           </tbody>
         </table>
       </WideTable>
-      <OutOfUseList title="No longer held against" entries={gone} zone={zone} />
+      <OutOfUseList title="No longer used" entries={gone} zone={zone} />
       {mayChange && (
         <section className="stack close" aria-label="Limits of your own">
           <h2>Limits of your own</h2>

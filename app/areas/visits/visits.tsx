@@ -77,7 +77,8 @@ export async function action({ request, url, context }: Route.ActionArgs) {
   const [db, actor] = [context.get(dbContext), context.get(personContext)];
   const form = await request.formData();
   const refuse = (message: string) => data({ message }, { status: 422 });
-  const template = (await allTemplates(db)).find((t) => t.id === url.searchParams.get("template"));
+  const by = url.searchParams.get("template");
+  const template = by ? (await allTemplates(db)).find((t) => t.id === by) : undefined;
   const inUse = template && (await inUseByForm(db, "visit-templates", template.id, form, actor, nowIso()));
   if (inUse?.message) return refuse(inUse.message);
   if (inUse) return redirect(`/visits?${new URLSearchParams({ site: url.searchParams.get("site") ?? "" })}`);
