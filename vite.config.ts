@@ -18,7 +18,16 @@ export default defineConfig({
         rollupOptions: {
           // What nearly every page needs comes in one file: fewer to ask for, and smaller together.
           output: {
-            codeSplitting: { groups: [{ name: "shell", test: /\.m?[jt]sx?$/, minShareCount: 46 }] },
+            codeSplitting: {
+              groups: [
+                {
+                  name: "view",
+                  test: /node_modules\/(react|react-dom|scheduler)\/|app\/viewLibrary\./,
+                  priority: 1,
+                },
+                { name: "shell", test: /\.m?[jt]sx?$/, minShareCount: 46 },
+              ],
+            },
           },
           treeshake: {
             // The component library's parts do not say so of themselves: they do nothing by being imported.

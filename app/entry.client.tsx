@@ -1,9 +1,9 @@
 import { StrictMode, startTransition } from "react";
-import { hydrateRoot } from "react-dom/client";
 import { HydratedRouter } from "react-router/dom";
+import { takeOver } from "./viewLibrary";
 
 startTransition(() => {
-  hydrateRoot(
+  takeOver(
     document,
     <StrictMode>
       <HydratedRouter />

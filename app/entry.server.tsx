@@ -8,6 +8,10 @@ import { log } from "./server/platform/log.server";
 
 export const streamTimeout = 5_000;
 
+/** The file of the view library (viewLibrary.ts): the page begins with it as soon as it is there. */
+const viewLibraryOf = ({ manifest }: EntryContext) =>
+  manifest.entry.imports?.filter((file) => /\/view-[^/]*$/.test(file));
+
 export default function handleRequest(
   request: Request,
   status: number,
@@ -24,6 +28,7 @@ export default function handleRequest(
       <ServerRouter context={routerContext} url={request.url} nonce={nonce} />,
       {
         nonce,
+        bootstrapModules: viewLibraryOf(routerContext),
         [ready]() {
           const body = new PassThrough();
           headers.set("Content-Type", "text/html; charset=utf-8");

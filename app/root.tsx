@@ -2,6 +2,7 @@ import "@fontsource-variable/atkinson-hyperlegible-next";
 import "@fontsource-variable/atkinson-hyperlegible-mono";
 import figures from "@fontsource-variable/atkinson-hyperlegible-mono/files/atkinson-hyperlegible-mono-latin-wght-normal.woff2?url";
 import text from "@fontsource-variable/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-wght-normal.woff2?url";
+import microSign from "./styles/micro-sign.woff2?url&no-inline";
 import "./styles/signs.css";
 import "./styles/antd.generated.css";
 import "./styles/tokens.css";
@@ -34,7 +35,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
 /** Colours and nonce come with the page and do not change while it is open. */
 export const shouldRevalidate = () => false;
 
-/** The two faces every page is set in come with its first lines: nothing is laid out twice, no number changes its shape. */
+/** The faces of nearly every page, the micro sign's too, come with its first lines: nothing is laid out twice, no number changes its shape. */
 const face = (href: string) => ({
   rel: "preload",
   as: "font" as const,
@@ -47,6 +48,7 @@ export const links: Route.LinksFunction = () => [
   { rel: "icon", href: "/drop.svg", type: "image/svg+xml" },
   face(text),
   face(figures),
+  face(microSign),
 ];
 
 export const meta: Route.MetaFunction = () => [

@@ -23,7 +23,7 @@ export const KeptCalculations = ({
           <ul className="list">
             {kept.map((k) => (
               <li key={k.id}>
-                <div>
+                <div className="unmarked">
                   <Link to={k.href} className="name plainlink">
                     {k.title}
                   </Link>

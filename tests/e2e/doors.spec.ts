@@ -265,6 +265,26 @@ test("who asked for no motion gets none", async ({ page }) => {
   expect(await page.evaluate(() => document.getAnimations().length)).toBe(0);
 });
 
+test("a page's faces come with its first lines, and what it is built on begins before it", async ({
+  page,
+}) => {
+  await page.goto("/stock");
+  await expect(page.getByRole("main").getByText("µS/cm").first()).toBeVisible();
+  // A face that only a style sheet asks for arrives after the first layout, and the page is laid out twice.
+  const faces = await page.evaluate(() =>
+    (performance.getEntriesByType("resource") as PerformanceResourceTiming[])
+      .filter((file) => file.name.endsWith(".woff2"))
+      .map((file) => [new URL(file.name).pathname.split("/").pop()?.split("-")[0], file.initiatorType]),
+  );
+  expect(faces.sort()).toEqual([
+    ["atkinson", "link"],
+    ["atkinson", "link"],
+    ["micro", "link"],
+  ]);
+  // The view library is evaluated in a task of its own.
+  await expect(page.locator('script[type="module"][async][src*="/view-"]')).toHaveCount(1);
+});
+
 test("a page nobody knows says so and leads back", async ({ page }) => {
   await page.goto("/meters/none");
   await expect(page.getByRole("heading", { name: "There is nothing at this address" })).toBeVisible();

@@ -12,6 +12,7 @@ import { allMethods } from "../../server/runs/methods.server";
 import { type RecentRun, recentMethods, recentRuns } from "../../server/runs/runs.server";
 import { Formula } from "../../ui/Formula";
 import { OutOfUseList } from "../../ui/OutOfUse";
+import { PickGroups } from "../../ui/PickGroups";
 import { Search } from "../../ui/Search";
 import type { Route } from "./+types/runs";
 
@@ -124,14 +125,13 @@ export default function Runs() {
           />
         </div>
         {groups.length === 0 && <p className="empty">No method is called that. Try what it measures.</p>}
-        <div className="pick-groups">
-          {groups.map((analyte) => (
-            <section key={analyte} aria-label={analyte} className="stack close">
-              <h3>{analyte}</h3>
-              <MethodList methods={found.filter((m) => m.analyte === analyte)} />
-            </section>
-          ))}
-        </div>
+        <PickGroups
+          heading="h3"
+          groups={groups.map((analyte) => {
+            const methods = found.filter((m) => m.analyte === analyte);
+            return { title: analyte, cards: methods.length, list: <MethodList methods={methods} /> };
+          })}
+        />
       </section>
       <OutOfUseList title="No longer run here" entries={gone} zone={zone} />
       {done.length > 0 && <RunList title="Done lately" runs={done} zone={zone} />}

@@ -1,4 +1,3 @@
-import "../../styles/picks.css";
 import { useState } from "react";
 import { Link, useLoaderData, useSearchParams } from "react-router";
 import { calculatorGroups } from "../../../core/calculators/registry";
@@ -6,6 +5,7 @@ import { dbContext } from "../../server/platform/contexts.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { latestKept } from "../../server/solutions/kept.server";
 import { KeptCalculations } from "../../ui/KeptCalculations";
+import { PickGroups } from "../../ui/PickGroups";
 import { Search } from "../../ui/Search";
 import type { Route } from "./+types/solutions";
 import { useRecentCalculators } from "./recent";
@@ -66,12 +66,14 @@ export default function Solutions() {
         </nav>
       )}
       {found.length === 0 && <p className="quiet">No calculator is called that. Try what it works out.</p>}
-      <div className="pick-groups">
-        {found.map((g) => (
-          <section key={g.title} aria-label={g.title} className="stack close">
-            <h2>{g.title}</h2>
+      <PickGroups
+        heading="h2"
+        groups={found.map(({ title, list }) => ({
+          title,
+          cards: list.length,
+          list: (
             <ul className="picks">
-              {g.list.map((c) => (
+              {list.map((c) => (
                 <li key={c.id}>
                   <Link to={`/solutions/${c.id}${suffix}`} className="pick">
                     <b>{c.title}</b>
@@ -80,9 +82,9 @@ export default function Solutions() {
                 </li>
               ))}
             </ul>
-          </section>
-        ))}
-      </div>
+          ),
+        }))}
+      />
       {wanted === "" && <KeptCalculations kept={kept} zone={zone} title="Kept last" />}
     </main>
   );
