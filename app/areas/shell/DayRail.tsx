@@ -1,5 +1,6 @@
 import { useEffect, useRef } from "react";
 import { Link } from "react-router";
+import { unbroken } from "../../../core/quantity/unbroken";
 import { showTime } from "../../../core/time/words";
 import type { OpenRun } from "../../server/bench/openWorks.server";
 import type { RailRunning } from "../../server/day/day.server";
@@ -102,8 +103,8 @@ function DueLine({ when, title, detail }: Pick<DueEntry, "when" | "title" | "det
         <DueMark />
       </span>
       <span className="what">
-        {title}
-        <span className="s">{detail}</span>
+        {unbroken(title)}
+        <span className="s">{unbroken(detail)}</span>
       </span>
     </>
   );

@@ -1,0 +1,10 @@
+/** No longer than this is what a number is kept together with: a narrow column has room for both. */
+const longest = 8;
+
+const numberBefore = new RegExp(`(\\d) (?=\\S{1,${longest}}(?:\\s|$))`, "g");
+
+/**
+ * A text in which no line ends between a number and its unit, or what it counts: the space between them becomes one that does not break.
+ * A longer word than eight characters may stand on the next line. Check value: "Conductivity 718 µS/cm" has one such space, before "µS/cm".
+ */
+export const unbroken = (text: string): string => text.replace(numberBefore, "$1\u00a0");
