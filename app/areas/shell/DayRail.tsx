@@ -37,7 +37,7 @@ export function DayRail({ loaded, feed }: { loaded: ShownRail; feed: string }) {
           <span className="what">
             <b>{event.title}</b>
             <span className="s">
-              <Formula>{event.detail}</Formula>
+              <Formula>{unbroken(event.detail)}</Formula>
             </span>
           </span>
         </Link>
