@@ -16,7 +16,7 @@ export default defineConfig({
     client: {
       build: {
         rollupOptions: {
-          // What nearly every page needs comes in one file: fewer to ask for, and smaller together.
+          // What nearly every page needs comes in two files: few to ask for, small together, and each evaluated in a task of its own.
           output: {
             codeSplitting: {
               groups: [

@@ -9,13 +9,20 @@ describe("a number and what follows it", () => {
     expect(pieces("Conductivity 718 µS/cm")).toEqual(["Conductivity", "718\u00a0µS/cm"]);
     expect(pieces("0 mL left, at this rate until Tue 1 Dec")).toContain("0\u00a0mL");
     expect(pieces("0 mL left, at this rate until Tue 1 Dec")).toContain("1\u00a0Dec");
+    expect(pieces("slope 100.0 %, offset −8.0 mV")).toEqual([
+      "slope",
+      "100.0\u00a0%,",
+      "offset",
+      "−8.0\u00a0mV",
+    ]);
     expect(pieces("Calibrate 6 meters")).toEqual(["Calibrate", "6\u00a0meters"]);
   });
 
   it("may be parted where the word is long, and words are left alone", () => {
     expect(pieces("4 calibrations")).toEqual(["4", "calibrations"]);
-    expect(pieces("P-2 and P-3, before their first reading")).toContain("first");
-    expect(unbroken("Order or prepare:")).toBe("Order or prepare:");
+    for (const text of ["Order or prepare:", "P-2 and K-718-09 today", "C-1 M-1 P-1"]) {
+      expect(unbroken(text)).toBe(text);
+    }
   });
 
   it("are not changed again", () => {

@@ -265,7 +265,7 @@ test("who asked for no motion gets none", async ({ page }) => {
   expect(await page.evaluate(() => document.getAnimations().length)).toBe(0);
 });
 
-test("a page's faces come with its first lines, and what it is built on begins before it", async ({
+test("a page's faces and styles come with its first lines, and what it is built on begins before it", async ({
   page,
 }) => {
   await page.goto("/stock");
@@ -283,6 +283,8 @@ test("a page's faces come with its first lines, and what it is built on begins b
   ]);
   // The view library is evaluated in a task of its own.
   await expect(page.locator('script[type="module"][async][src*="/view-"]')).toHaveCount(1);
+  // All styles are in the sheets that come with the page: the component library puts none in.
+  await expect(page.locator("style")).toHaveCount(0);
 });
 
 test("a page nobody knows says so and leads back", async ({ page }) => {
