@@ -4,7 +4,7 @@ import figures from "@fontsource-variable/atkinson-hyperlegible-mono/files/atkin
 import text from "@fontsource-variable/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-wght-normal.woff2?url";
 import microSign from "./styles/micro-sign.woff2?url&no-inline";
 import "./styles/signs.css";
-import "./styles/antd.generated.css";
+import "./styles/antd.common.generated.css";
 import "./styles/tokens.css";
 import "./styles/app.css";
 import "./styles/forms.css";

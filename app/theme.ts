@@ -70,6 +70,8 @@ function themeOf(colours: typeof light, algorithm?: typeof antdTheme.darkAlgorit
         cellPaddingBlock: 11,
       },
       Modal: { titleFontSize: 19 },
+      // A week is no wider than a phone.
+      DatePicker: { cellWidth: 44 },
     },
   };
 }

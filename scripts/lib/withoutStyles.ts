@@ -38,7 +38,7 @@ function replaced(code: string, nodes: readonly Node[], by: string): { code: str
 
 /**
  * Leaves out of what browsers load how the component library makes its rules and puts its variables into the page: they are made once, at
- * build, and come as a sheet (`scripts/antd-css.tsx`). The theme says so too (`zeroRuntime`), but only when the page runs: all of it would be
+ * build, and come as sheets (`scripts/antd-css.tsx`). The theme says so too (`zeroRuntime`), but only when the page runs: all of it would be
  * sent, and the variables would be put in once more, one sheet for each kind of component, each time with all styles reckoned anew.
  */
 export function withoutStyles(): Plugin[] {

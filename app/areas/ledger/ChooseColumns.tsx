@@ -1,4 +1,5 @@
-import { Checkbox, Modal } from "antd";
+import { Checkbox } from "antd";
+import { Dialog } from "../../ui/Dialog";
 import { type ColumnKey, ledgerColumns } from "./columns";
 
 /** Which columns the ledger shows; kept in this browser. */
@@ -14,7 +15,7 @@ export default function ChooseColumns({
   const turn = (key: ColumnKey, shown: boolean) =>
     onColumns(ledgerColumns.map((l) => l.key).filter((k) => (k === key ? shown : columns.includes(k))));
   return (
-    <Modal open title="Which columns" footer={null} onCancel={onClose} width={420}>
+    <Dialog title="Which columns" onClose={onClose} width={420}>
       <div className="stack close">
         <p className="quiet">Kept in this browser.</p>
         {ledgerColumns
@@ -29,6 +30,6 @@ export default function ChooseColumns({
             </Checkbox>
           ))}
       </div>
-    </Modal>
+    </Dialog>
   );
 }

@@ -1,6 +1,10 @@
-import { DatePicker, Modal } from "antd";
+import "../../styles/antd.dates.generated.css";
+import { DatePicker } from "antd";
+import english from "antd/es/date-picker/locale/en_GB";
 import dayjs, { type Dayjs } from "dayjs";
+import "dayjs/locale/en-gb";
 import { useState } from "react";
+import { Dialog } from "../../ui/Dialog";
 
 /** As dates are written in the house, and as they are typed by those who count years first. */
 const formats = ["D MMM YYYY", "YYYY-MM-DD", "D.M.YYYY"];
@@ -23,13 +27,14 @@ export default function OtherDays({
   const [last, setLast] = useState(read(to));
   const turned = first !== null && last !== null && first.isAfter(last);
   return (
-    <Modal open title="Which days" footer={null} onCancel={onClose} width={420}>
+    <Dialog title="Which days" onClose={onClose} width={420}>
       <div className="stack">
         <div className="two">
           <div className="field">
             <label htmlFor="days-from">From</label>
             <DatePicker
               id="days-from"
+              locale={english}
               format={formats}
               value={first}
               onChange={setFirst}
@@ -38,7 +43,14 @@ export default function OtherDays({
           </div>
           <div className="field">
             <label htmlFor="days-to">To</label>
-            <DatePicker id="days-to" format={formats} value={last} onChange={setLast} placeholder="any day" />
+            <DatePicker
+              id="days-to"
+              locale={english}
+              format={formats}
+              value={last}
+              onChange={setLast}
+              placeholder="any day"
+            />
           </div>
         </div>
         {turned && (
@@ -57,6 +69,6 @@ export default function OtherDays({
           </button>
         </div>
       </div>
-    </Modal>
+    </Dialog>
   );
 }

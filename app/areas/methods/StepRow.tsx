@@ -1,3 +1,4 @@
+import "../../styles/antd.number.generated.css";
 import { Input, InputNumber, Select } from "antd";
 import type { Method } from "../../../core/methods/method";
 

@@ -1,4 +1,3 @@
-import { Button } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import { counted, formatNumber } from "../../../core/quantity/format";
@@ -80,9 +79,9 @@ export function NewestResults({
       {rows.length > first && (
         <div className="cluster">
           {/* It stays where it is, so that the keyboard does not lose its place. */}
-          <Button aria-expanded={whole} onClick={() => setWhole(!whole)}>
+          <button type="button" className="calm" aria-expanded={whole} onClick={() => setWhole(!whole)}>
             {whole ? `Only the newest ${first}` : `Show ${counted(rows.length - first, "older result")}`}
-          </Button>
+          </button>
         </div>
       )}
     </section>

@@ -1,7 +1,8 @@
-import { Input, Modal } from "antd";
+import { Input } from "antd";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { useFetcher, useNavigate } from "react-router";
 import type { Place } from "../../server/day/jump.server";
+import { Dialog } from "../../ui/Dialog";
 import { areas } from "./areas";
 
 /** Type a few letters of any place, Enter goes there. */
@@ -50,7 +51,7 @@ export default function JumpBox({ onClose }: { onClose(): void }) {
     if (entered && fetcher.data) go(found[chosen]?.href);
   }, [entered, fetcher.data, found, chosen, go]);
   return (
-    <Modal open onCancel={onClose} footer={null} closable={false} title="Jump to" width={520}>
+    <Dialog onClose={onClose} closable={false} title="Jump to" width={520}>
       <Input
         size="large"
         autoFocus
@@ -80,6 +81,6 @@ export default function JumpBox({ onClose }: { onClose(): void }) {
         ))}
         {found.length === 0 && <li className="quiet empty">Nothing here is called that.</li>}
       </ul>
-    </Modal>
+    </Dialog>
   );
 }

@@ -1,11 +1,11 @@
-import { Modal } from "antd";
+import { Dialog } from "../../ui/Dialog";
 import { usePageKeys } from "../../ui/keys";
 
 /** The keys that work on the page in view. All of them can be done by touch as well. */
 export default function KeyHelp({ onClose }: { onClose(): void }) {
   const keys = usePageKeys();
   return (
-    <Modal open onCancel={onClose} footer={null} title="Keys of this page" width={480}>
+    <Dialog onClose={onClose} title="Keys of this page" width={480}>
       <table className="figures">
         <tbody>
           {keys.map((key) => (
@@ -18,6 +18,6 @@ export default function KeyHelp({ onClose }: { onClose(): void }) {
           ))}
         </tbody>
       </table>
-    </Modal>
+    </Dialog>
   );
 }
