@@ -43,7 +43,7 @@ const air = (value_c: number): { hang: Step; read: Step[] } => ({
   ],
 });
 
-/** A bottle filled by its type: rinsed as often as it asks, filtered, dosed and put on ice. */
+/** A bottle filled by its type: rinsed as often as it asks, filtered, dosed and put on ice, unless that is forgotten. */
 function filled(
   hands: Hands,
   begin: dayjs.Dayjs,
@@ -51,6 +51,7 @@ function filled(
   type: BottleType,
   code: string,
   depth_cm: number | null,
+  iced = true,
 ): Step[] {
   const sample = { id: hands.id(begin.toISOString()), code };
   return [
@@ -58,7 +59,7 @@ function filled(
     [1, { type: "filled", bottle: index, sample, depth_cm }],
     ...(type.filter ? [[3, { type: "filtered", bottle: index, outcome: "filtered" }] as Step] : []),
     ...(type.preservative && !bringsItsDose(type) ? [[1, { type: "fixed", bottle: index }] as Step] : []),
-    ...(type.cold ? [[1, { type: "stored", bottle: index }] as Step] : []),
+    ...(type.cold && iced ? [[1, { type: "stored", bottle: index }] as Step] : []),
   ];
 }
 
@@ -94,7 +95,8 @@ const nothing: VisitPlan = { ...noPlan, air: true, look: true };
 const code = (letters: string, begin: dayjs.Dayjs, n: number) => `${letters}-${begin.format("YYMMDD")}-${n}`;
 
 /**
- * Once a fortnight the borehole is purged and sampled; once it was sampled before its water was steady. Returns the visit. Where its
+ * Once a fortnight the borehole is purged and sampled; once it was sampled before its water was steady, and the bottles never went
+ * onto ice. Returns the visit. Where its
  * bottles go to a laboratory, a sterile one is filled too.
  */
 export async function boreholeVisit(
@@ -137,8 +139,8 @@ export async function boreholeVisit(
     ],
     [4, { type: "flow", litres: 10, seconds: 19 + Math.round(2 * hands.random()) }],
     ...steady,
-    ...filled(hands, begin, 0, general, code("E1", begin, 1), null),
-    ...filled(hands, begin, 1, nutrients, code("E1", begin, 2), null),
+    ...filled(hands, begin, 0, general, code("E1", begin, 1), null, !hasty),
+    ...filled(hands, begin, 1, nutrients, code("E1", begin, 2), null, !hasty),
     ...(sent ? filled(hands, begin, 2, sterile, code("E1", begin, 3), null) : []),
     [1, { type: "pump-stopped" }],
     ...hung.read,

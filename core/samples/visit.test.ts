@@ -143,6 +143,7 @@ describe("a bottle", () => {
       said({ type: "filled", bottle, sample: sample("X"), depth_cm }),
     ];
     if (bottle === 1) events.push(said({ type: "filtered", bottle, outcome: "filtered" }));
+    events.push(said({ type: "stored", bottle }));
     const found = samplingFindings(fold(events), bottle);
     expect(found.map((f) => f.rule)).toEqual([rule]);
     expect(found[0]?.severity).toBe("qualify");
@@ -198,9 +199,9 @@ describe("a bottle", () => {
       ];
     });
     expect(about).toEqual([
-      ["store", "thiosulfate", ""],
+      ["store", "thiosulfate", "not-cooled"],
       ["fix", null, "rinses-short,not-preserved"],
-      ["store", olderSterile.preservative, ""],
+      ["store", olderSterile.preservative, "not-cooled"],
     ]);
   });
 
@@ -214,6 +215,25 @@ describe("a bottle", () => {
       filled(),
     ];
     expect(fold(events).bottles[0]).toMatchObject({ stored_at: null, bubbles: 1 });
+  });
+
+  // 40 CFR 136.3, table II (from memory): nitrate at most 6 °C; metals are kept by their acid.
+  it.each([
+    ["general", ["not-cooled"]],
+    ["metals-filtered", []],
+    ["oxygen-pair", []],
+  ] as const)("%s that never went onto ice: %j", (id, rules) => {
+    const own = type(id);
+    const events = [
+      ...begun({ bottles: [own] }),
+      ...Array.from({ length: own.rinses }, () => said({ type: "rinsed", bottle: 0 })),
+      said({ type: "filled", bottle: 0, sample: sample("W"), depth_cm: 15 }),
+      ...(own.filter ? [said({ type: "filtered", bottle: 0, outcome: "filtered" })] : []),
+      ...(own.preservative ? [said({ type: "fixed", bottle: 0 })] : []),
+    ];
+    expect(samplingFindings(fold(events), 0).map((f) => f.rule)).toEqual(rules);
+    const cooled = fold([...events, said({ type: "stored", bottle: 0 })]);
+    expect(samplingFindings(cooled, 0)).toEqual([]);
   });
 
   it("too turbid to filter is an outcome, and done", () => {
@@ -246,13 +266,22 @@ describe("a well", () => {
     const rounds = [7.2, 7.24, 7.22].map((ph) => said({ type: "round", values: { ph } }, 330));
     const rinsed = [1, 2, 3].map(() => said({ type: "rinsed", bottle: 0 }, 1));
     const filled = said({ type: "filled", bottle: 0, sample: sample("E1-1"), depth_cm: null }, 90);
-    const state = fold([...start, dip, flow, ...rounds, ...rinsed, filled]);
+    const cold = said({ type: "stored", bottle: 0 });
+    const state = fold([...start, dip, flow, ...rounds, ...rinsed, filled, cold]);
     // Source: common practice: 10 m of water in 150 mm are 177 L; three times 530 L.
     expect(purgeAt(state, clock)?.wanted_l).toBeCloseTo(530.1, 1);
     expect(samplingFindings(state, 0)).toEqual([]);
 
     const early = { ...filled, at: flow.at } as VisitEvent;
-    const soon = fold([...start, dip, flow, ...rounds, ...rinsed.map((r) => ({ ...r, at: flow.at })), early]);
+    const soon = fold([
+      ...start,
+      dip,
+      flow,
+      ...rounds,
+      ...rinsed.map((r) => ({ ...r, at: flow.at })),
+      early,
+      cold,
+    ]);
     expect(samplingFindings(soon, 0).map((f) => f.rule)).toEqual(["purge-short", "not-stable"]);
   });
 });

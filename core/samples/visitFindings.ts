@@ -12,12 +12,16 @@ const qualify = (
   action: string,
 ): Finding => ({ rule, severity: "qualify", measured, limit, sentence, action });
 
-/** The rule of a bottle that was not dosed: it says nothing against what is measured at once. */
-export const notPreserved = "not-preserved";
+/** The rules of a bottle that was not dosed, and of one that stayed warm. */
+const [notPreserved, notCooled] = ["not-preserved", "not-cooled"];
+
+/** What is said of water that waits: nothing against what is measured of it at once. */
+export const ofWaiting: readonly string[] = [notPreserved, notCooled];
 
 /**
  * What is to be said of how a sample was taken, for everything that is measured of it. `state` is the visit as it ended, or as
- * it stands. Check value: a sterile bottle that was rinsed is qualified.
+ * it stands. Source: the bottle's type, after 40 CFR 136.3, table II (from memory). Check value: a
+ * sterile bottle that was rinsed is qualified.
  */
 export function samplingFindings(state: VisitState, index: number): Finding[] {
   const bottle = state.bottles[index];
@@ -37,6 +41,7 @@ export function samplingFindings(state: VisitState, index: number): Finding[] {
           ),
         ]
       : []),
+    ...coldFindings(type, bottle),
     ...wellFindings(state, Date.parse(bottle.filled_at)),
     ...(state.plan.well === null && bottle.depth_cm === null
       ? [
@@ -72,6 +77,21 @@ function rinseFindings(type: BottleType, bottle: VisitBottle): Finding[] {
           counted(type.rinses, "rinse"),
           `${type.name}: rinsed less often than its type asks.`,
           "Rinse with the water it will hold, lid too.",
+        ),
+      ]
+    : [];
+}
+
+/** Water whose warmth nobody asks for on receipt (acid keeps it) goes onto ice only because the others do. */
+function coldFindings({ cold, arrives_c, name }: BottleType, { stored_at }: VisitBottle): Finding[] {
+  return cold && arrives_c !== null && stored_at === null
+    ? [
+        qualify(
+          notCooled,
+          "not on ice",
+          `on ice, at most ${formatNumber(arrives_c, 0)} °C`,
+          `${name}: nobody ticked that it went onto ice and into the dark.`,
+          "Put it onto ice now. What stood warm and in the light may have changed: take a new sample where that counts.",
         ),
       ]
     : [];

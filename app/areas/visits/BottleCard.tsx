@@ -2,7 +2,7 @@ import { ulid } from "ulid";
 import { counted, formatOwnDigits } from "../../../core/quantity/format";
 import { fillWords } from "../../../core/samples/bottleTypes";
 import { deepest_cm } from "../../../core/samples/clarity";
-import { notPreserved, samplingFindings } from "../../../core/samples/visitFindings";
+import { ofWaiting, samplingFindings } from "../../../core/samples/visitFindings";
 import { bottleStep } from "../../../core/samples/visitTodo";
 import { localDate } from "../../../core/time/local";
 import { showTime } from "../../../core/time/words";
@@ -25,7 +25,7 @@ export function BottleCard({ todo, state, loaded, add }: CardProps & { loaded: L
   const full = bottle.filled_at !== null;
   const step = bottleStep(type, bottle);
   // What the next steps ask for is not missing yet.
-  const owed = step === null ? [] : ["not-filtered", notPreserved];
+  const owed = step === null ? [] : ["not-filtered", ...ofWaiting];
   const findings = samplingFindings(state, index).filter((f) => !owed.includes(f.rule));
   return (
     <>

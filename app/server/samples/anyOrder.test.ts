@@ -38,7 +38,7 @@ const chosen = bottleTypes.filter((t) => t.id === "general" || t.id === "nutrien
 
 type Sample = { id: string; code: string };
 
-/** A visit that begins at a minute and fills two bottles, and what is known of it only later: a bubble, a filter, its end. */
+/** A visit that begins at a minute and fills two bottles, and what is known of it only later: a bubble, a filter, ice, its end. */
 function visit(from: number, code: string, chance: (share: number) => boolean): Done[] {
   const work = ulid(Date.parse(at(from)));
   let n = 0;
@@ -59,6 +59,7 @@ function visit(from: number, code: string, chance: (share: number) => boolean): 
   const more = [
     ...(chance(0.3) ? [event(6, { type: "bubble", bottle: 0 }), event(9, fill(0))] : []),
     ...(chance(0.7) ? [event(10, { type: "filtered", bottle: 1, outcome: "filtered" })] : []),
+    ...(chance(0.5) ? [event(11, { type: "stored", bottle: 1 })] : []),
     event(14, { type: "finished" }),
   ];
   const send = async ({ db, person }: TestBench, events: object[]) => {

@@ -44,24 +44,25 @@ describe("a bottle that keeps eight hours", () => {
   });
 });
 
-describe("a bottle that nobody dosed", () => {
-  const undosed = sampling([
-    { rule: "not-preserved", severity: "qualify", measured: "", limit: "", sentence: "", action: "" },
-  ]);
+describe.each([
+  ["nobody dosed", "not-preserved"],
+  ["nobody put onto ice", "not-cooled"],
+])("a bottle that %s", (_what, rule) => {
+  const waited = sampling([{ rule, severity: "qualify", measured: "", limit: "", sentence: "", action: "" }]);
   const rulesAt = (measured: string, begun?: string) =>
     judgeSampling(
-      undosed,
+      waited,
       `2026-04-12T${measured}:00.000Z`,
       "UTC",
       begun && `2026-04-12T${begun}:00.000Z`,
     ).map((f) => f.rule);
 
   // 40 CFR 136.3, table II, footnote 2 (from memory): within fifteen minutes.
-  it("says nothing against what was measured at once, or doses its water itself", () => {
+  it("says nothing against what was measured at once, or was begun at once", () => {
     expect(rulesAt("12:15")).toEqual(["bottle-kept"]);
-    expect(rulesAt("12:16")).toEqual(["bottle-kept", "not-preserved"]);
+    expect(rulesAt("12:16")).toEqual(["bottle-kept", rule]);
     expect(rulesAt("12:40", "12:10")).toEqual(["bottle-kept"]);
-    expect(rulesAt("18:40", "18:10")).toEqual(["bottle-kept", "not-preserved"]);
+    expect(rulesAt("18:40", "18:10")).toEqual(["bottle-kept", rule]);
   });
 });
 

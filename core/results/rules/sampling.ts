@@ -1,5 +1,5 @@
 import type { Finding } from "../../judgement/finding";
-import { notPreserved } from "../../samples/visitFindings";
+import { ofWaiting } from "../../samples/visitFindings";
 import { showTime } from "../../time/words";
 
 /** The bottle a result came from: which sample it is, until when it keeps, and what is to be said of how it was taken. */
@@ -15,8 +15,8 @@ export interface SamplingEvidence {
   findings: Finding[];
 }
 
-/** How long water may wait before what keeps it goes in, min. Source: 40 CFR 136.3, table II, footnote 2 (from memory). */
-const waitsUndosed_min = 15;
+/** How long water may wait before what keeps it goes in and it is cooled, min. Source: 40 CFR 136.3, table II, footnote 2 (from memory). */
+const waits_min = 15;
 
 /**
  * What the sampling says of a result: what was wrong at the water, and whether the bottle kept until it was measured. `taken_at` is
@@ -34,7 +34,7 @@ export function judgeSampling(
     `${((Date.parse(to) - Date.parse(from)) / 3_600_000).toFixed(1)} h`;
   const { filled_at, keeps_until, type_name, code } = sampling;
   const late = measured_at > keeps_until;
-  const atOnce = Date.parse(taken_at) - Date.parse(filled_at) <= waitsUndosed_min * 60_000;
+  const atOnce = Date.parse(taken_at) - Date.parse(filled_at) <= waits_min * 60_000;
   return [
     {
       rule: "bottle-kept",
@@ -46,6 +46,6 @@ export function judgeSampling(
         : `${code} was measured while it kept (${type_name}).`,
       action: late ? "Take a new sample, and measure it in time." : "",
     },
-    ...sampling.findings.filter((f) => !(atOnce && f.rule === notPreserved)),
+    ...sampling.findings.filter((f) => !(atOnce && ofWaiting.includes(f.rule))),
   ];
 }
