@@ -47,11 +47,14 @@ export function Rejudging({
       </section>
     );
   }
-  if (job) {
+  const readings = counted(job?.readings ?? 0, "reading");
+  if (job?.readings) {
     return (
       <section className="sheet">
         <h2>
-          {job.changed} of {counted(job.readings ?? 0, "reading")} re-judged
+          {job.changed
+            ? `${job.changed} of ${readings} re-judged`
+            : `${readings} judged anew: all stay as they were`}
         </h2>
         <p className="quiet">
           {showTime(job.finished_at ?? job.requested_at, zone, "both")}. Each keeps what it was before in its
@@ -60,7 +63,7 @@ export function Rejudging({
       </section>
     );
   }
-  if (!preview || preview.readings === 0) return <p className="note">{nothing}</p>;
+  if (job || !preview || preview.readings === 0) return <p className="note">{nothing}</p>;
   return (
     <section className="sheet" aria-label="Readings that are touched">
       <h2>

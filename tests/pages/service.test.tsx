@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { noteFailure } from "../../app/server/results/rejudge.server";
+import { runRejudging } from "../../app/server/results/rejudgeRun.server";
 import * as runner from "../../app/server/results/rejudgeRunner.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
 import { at } from "../../app/server/testing/phosphateBench";
@@ -91,6 +92,29 @@ describe("what was done to a meter", () => {
     expect((await visitor().open("/due")).text).toContain(
       "“Membrane changed” of 12 Apr, 12:00 was taken out",
     );
+  });
+
+  it("is said to have changed so many results, none, or to have had none, there and on the day", async () => {
+    await calibratedPond(use.bench, at(8));
+    await write();
+    clockAt(13);
+    await pondReading(use.bench, water, at(13));
+    const page = await entryPage();
+    await visitor().send(page, { reason: "It was only cleaned." });
+    await runRejudging(use.bench.db, begun[0] ?? "", at(13));
+    const said = async (readings: number, changed: number) => {
+      await use.bench.db("rejudgings").update({ readings, changed });
+      return [(await visitor().open(page)).text, (await visitor().open("/")).text].join("\n");
+    };
+    const some = await said(2, 1);
+    expect(some).toContain("1 of 2 readings re-judged");
+    expect(some).toContain("1 reading re-judged");
+    const none = await said(2, 0);
+    expect(none).toContain("2 readings judged anew: all stay as they were");
+    expect(none).toContain("2 readings judged anew, none changed");
+    const nothing = await said(0, 0);
+    expect(nothing).toContain("No reading rests on it.");
+    expect(nothing).not.toMatch(/re-judged|judged anew/);
   });
 
   it("leads to the readings that did not know of it, which are judged when somebody confirms it", async () => {

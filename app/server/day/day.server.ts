@@ -144,12 +144,15 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
     subject_id: string;
     at: string;
     kind: RejudgingKind;
+    readings: number;
     changed: number;
     cause: string;
   }[] = await db("rejudgings")
     .where({ status: "done" })
     .where("finished_at", ">=", start)
-    .select("id", "subject_id", "finished_at as at", "kind", "changed", "cause");
+    // What no reading rested on is no event of the day.
+    .where("readings", ">", 0)
+    .select("id", "subject_id", "finished_at as at", "kind", "readings", "changed", "cause");
   return [
     ...byWork(calibrations).map((group) => ({
       id: group[0].work_id,
@@ -178,9 +181,11 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
     ...rejudged.map((r) => ({
       id: r.id,
       at: r.at,
-      title: `${counted(r.changed, "reading")} re-judged`,
+      title: r.changed
+        ? `${counted(r.changed, "reading")} re-judged`
+        : `${counted(r.readings, "reading")} judged anew, none changed`,
       detail: r.cause,
-      verdict: "qualified" as const,
+      verdict: r.changed ? ("qualified" as const) : ("sound" as const),
       href: rejudgingHref(r),
     })),
     ...byWork(readings).map((group) => ({
