@@ -1,6 +1,6 @@
 import demo from "../../demo/signIn.json" with { type: "json" };
 import { judge, start, toReading } from "./runSteps";
-import { expect, test } from "./server";
+import { cookieOf, expect, test } from "./server";
 import { jumpTo } from "./steps";
 
 test.beforeEach(async ({ page }) => {
@@ -155,6 +155,45 @@ test("a site is added, with its range checked, and then offered for a reading", 
   await expect(
     page.getByText("2 of 8 sites read today.").or(page.getByText("0 of 8 sites read today.")),
   ).toBeVisible();
+});
+
+test("whoever only looks is told so beside the form that was pressed; nothing is sent, nothing typed is lost", async ({
+  page,
+  browser,
+  server,
+}) => {
+  const list = await (await page.request.get("/sign-in")).text();
+  const noor = /as=([^"&]+)[^>]*>Noor/.exec(list)?.[1] ?? "";
+  const manager = await browser.newContext({ storageState: cookieOf("Petra") });
+  const changed = await manager.request.post(`${server.url}/people`, {
+    form: { do: "role", person: noor, role: "read-only" },
+    headers: { Origin: server.url },
+  });
+  expect(changed.ok()).toBe(true);
+  await manager.close();
+  await page.goto("/sites");
+  await expect(page.getByText("Noor only looks")).toBeVisible();
+  await page.getByLabel("Name of the site").fill("Mill race");
+  await page.getByLabel("What water").fill("stream");
+  await page.keyboard.press("Enter");
+  const told = page.getByText("you may look, but change nothing: this was not sent.");
+  // It lies above all else, where it can be read.
+  await expect(told).toBeInViewport({ ratio: 1 });
+  expect(
+    await told.evaluate((it) => {
+      const { left, top, width, height } = it.getBoundingClientRect();
+      return document.elementFromPoint(left + width / 2, top + height / 2) === it;
+    }),
+  ).toBe(true);
+  await expect(page.getByLabel("Name of the site")).toHaveValue("Mill race");
+  // What is asked for is no change.
+  await page.goto("/ledger");
+  await expect(told).toBeHidden();
+  await page.getByRole("textbox", { name: "Sample" }).fill("BP-1125");
+  await page.keyboard.press("Enter");
+  await expect(page).toHaveURL(/BP-1125/);
+  await page.goto("/sites");
+  await expect(page.getByText("Mill race")).toHaveCount(0);
 });
 
 test("a meter is registered with what it shows, says so on its page, and is taken out of use and back", async ({

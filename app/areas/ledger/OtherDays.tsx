@@ -3,13 +3,38 @@ import { DatePicker } from "antd";
 import english from "antd/es/date-picker/locale/en_GB";
 import dayjs, { type Dayjs } from "dayjs";
 import "dayjs/locale/en-gb";
-import { useState } from "react";
+import { useId, useState } from "react";
 import { Dialog } from "../../ui/Dialog";
 
 /** As dates are written in the house, and as they are typed by those who count years first. */
 const formats = ["D MMM YYYY", "YYYY-MM-DD", "D.M.YYYY"];
 const read = (date: string | undefined): Dayjs | null => (date ? dayjs(date) : null);
 const written = (day: Dayjs | null): string | undefined => day?.format("YYYY-MM-DD");
+
+function DayField({
+  label,
+  day,
+  onDay,
+}: {
+  label: string;
+  day: Dayjs | null;
+  onDay(day: Dayjs | null): void;
+}) {
+  const id = useId();
+  return (
+    <div className="field">
+      <label htmlFor={id}>{label}</label>
+      <DatePicker
+        id={id}
+        locale={english}
+        format={formats}
+        value={day}
+        onChange={onDay}
+        placeholder="any day"
+      />
+    </div>
+  );
+}
 
 /** Two dates, each of which may be left open. */
 export default function OtherDays({
@@ -30,28 +55,8 @@ export default function OtherDays({
     <Dialog title="Which days" onClose={onClose} width={420}>
       <div className="stack">
         <div className="two">
-          <div className="field">
-            <label htmlFor="days-from">From</label>
-            <DatePicker
-              id="days-from"
-              locale={english}
-              format={formats}
-              value={first}
-              onChange={setFirst}
-              placeholder="any day"
-            />
-          </div>
-          <div className="field">
-            <label htmlFor="days-to">To</label>
-            <DatePicker
-              id="days-to"
-              locale={english}
-              format={formats}
-              value={last}
-              onChange={setLast}
-              placeholder="any day"
-            />
-          </div>
+          <DayField label="From" day={first} onDay={setFirst} />
+          <DayField label="To" day={last} onDay={setLast} />
         </div>
         {turned && (
           <p className="wrong" role="alert">

@@ -4,8 +4,17 @@ import { clockOffset, correctedNow, measureClock, onClockChange } from "../../ui
 import { forget, keepUnsent, type Waiting } from "../../ui/outbox/store";
 import { useSender, useWaiting } from "../../ui/outbox/useOutbox";
 
-/** What every page says at its top: what is not sent yet, what could not be kept, a clock that is off, a full disk. */
-export function Alarms({ person, trouble }: { person: string; trouble: string | null }) {
+/** What every page says at its top: what is not sent yet, what could not be kept, a clock that is off, a full disk,
+ * and what somebody who only looks tried to change. */
+export function Alarms({
+  person,
+  trouble,
+  heldBack,
+}: {
+  person: string;
+  trouble: string | null;
+  heldBack: string | null;
+}) {
   const waiting = useWaiting(person);
   const unreached = useSender(person, waiting);
   const off = useClockOffset();
@@ -14,6 +23,7 @@ export function Alarms({ person, trouble }: { person: string; trouble: string | 
   return (
     <div className="alarms" aria-live="polite">
       {trouble && <p className="alarm">{trouble}</p>}
+      {heldBack && <p className="alarm held-back">{heldBack}</p>}
       {unsent > 0 && unreached && (
         <p className="alarm">
           {unsent === 1 ? "1 thing is" : `${unsent} things are`} not sent yet. {unreached}

@@ -7,7 +7,7 @@ import { Drop } from "./Drop";
 const JumpBox = lazy(() => import("./JumpBox"));
 const KeyHelp = lazy(() => import("./KeyHelp"));
 
-export function AreasBar({ name }: { name: string }) {
+export function AreasBar({ name, role }: { name: string; role: string }) {
   const [open, setOpen] = useState<"jump" | "keys" | null>(null);
   const close = useCallback(() => setOpen(null), []);
   const openJump = useCallback(() => setOpen("jump"), []);
@@ -42,7 +42,7 @@ export function AreasBar({ name }: { name: string }) {
         <button type="button" onClick={openKeys}>
           Keys <kbd>?</kbd>
         </button>
-        <PersonMenu name={name} />
+        <PersonMenu name={name} role={role} />
       </div>
       <Suspense>
         {open === "jump" && <JumpBox onClose={close} />}
@@ -90,7 +90,7 @@ function useAreaLetters() {
   }, [navigate]);
 }
 
-function PersonMenu({ name }: { name: string }) {
+function PersonMenu({ name, role }: { name: string; role: string }) {
   const { pathname, search } = useLocation();
   const menu = useRef<HTMLDetailsElement>(null);
   const here = pathname + search;
@@ -103,7 +103,7 @@ function PersonMenu({ name }: { name: string }) {
       <summary>
         <span>
           {name.split(" ")[0]}
-          <span className="at-bench"> at the bench</span>
+          <span className="at-bench">{role === "read-only" ? " only looks" : " at the bench"}</span>
         </span>
       </summary>
       <div className="person-menu">

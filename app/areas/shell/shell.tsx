@@ -13,6 +13,7 @@ import { KeyRegistry } from "../../ui/keys";
 import type { Route } from "./+types/shell";
 import { AreasBar } from "./AreasBar";
 import { DayRail } from "./DayRail";
+import { useLooksOnly } from "./useLooksOnly";
 
 export async function loader({ context }: Route.LoaderArgs) {
   const person = context.get(personContext);
@@ -31,16 +32,17 @@ export default function Shell() {
   const loaded = useLoaderData<typeof loader>();
   useRemember("shell", loaded);
   const { rail, person, feed, trouble } = loaded;
+  const heldBack = useLooksOnly(person.role);
   return (
     <KeyRegistry>
       <a className="skip" href="#centre">
         Skip to the task
       </a>
-      <AreasBar name={person.name} />
+      <AreasBar name={person.name} role={person.role} />
       <div className="body">
         <DayRail loaded={rail} feed={feed} />
         <div className="stage" id="centre" tabIndex={-1}>
-          <Alarms person={person.id} trouble={trouble} />
+          <Alarms person={person.id} trouble={trouble} heldBack={heldBack} />
           <Outlet />
         </div>
       </div>

@@ -1,0 +1,31 @@
+import { useEffect, useState } from "react";
+import { useLocation } from "react-router";
+
+/** Their own password and PIN are everybody's to change. */
+const everybodys = ["/me"];
+
+const sentence =
+  "With the role “read-only” you may look, but change nothing: this was not sent. Ask a manager.";
+
+/**
+ * Whoever may only look is told so where they are: the server would refuse what a form sends, on a page that has lost what was typed.
+ * Returns the sentence once something was held back here.
+ */
+export function useLooksOnly(role: string): string | null {
+  const { pathname } = useLocation();
+  const [heldBackOn, setHeldBackOn] = useState<string | null>(null);
+  useEffect(() => {
+    if (role !== "read-only" || everybodys.includes(pathname)) return;
+    const holdBack = (event: SubmitEvent) => {
+      const form = event.target as HTMLFormElement;
+      if (form.method !== "post" || !form.closest("main")) return;
+      event.preventDefault();
+      event.stopPropagation();
+      setHeldBackOn(pathname);
+    };
+    // Before the page's own listeners hear of it.
+    window.addEventListener("submit", holdBack, true);
+    return () => window.removeEventListener("submit", holdBack, true);
+  }, [role, pathname]);
+  return heldBackOn === pathname ? sentence : null;
+}
