@@ -186,9 +186,14 @@ test("whoever only looks is told so beside the form that was pressed; nothing is
     }),
   ).toBe(true);
   await expect(page.getByLabel("Name of the site")).toHaveValue("Mill race");
-  // What is asked for is no change.
-  await page.goto("/ledger");
+  // It is said once; and what is asked for is no change.
+  const areas = page.getByRole("navigation", { name: "Areas" });
+  await areas.getByRole("link", { name: "Meters" }).click();
+  await expect(page).toHaveURL(/meters$/);
+  await areas.getByRole("link", { name: "Sites" }).click();
+  await expect(page.getByLabel("Name of the site")).toBeVisible();
   await expect(told).toBeHidden();
+  await page.goto("/ledger");
   await page.getByRole("textbox", { name: "Sample" }).fill("BP-1125");
   await page.keyboard.press("Enter");
   await expect(page).toHaveURL(/BP-1125/);

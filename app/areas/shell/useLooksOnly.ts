@@ -13,19 +13,23 @@ const sentence =
  */
 export function useLooksOnly(role: string): string | null {
   const { pathname } = useLocation();
-  const [heldBackOn, setHeldBackOn] = useState<string | null>(null);
+  const [heldBack, setHeldBack] = useState(false);
   useEffect(() => {
     if (role !== "read-only" || everybodys.includes(pathname)) return;
     const holdBack = (event: SubmitEvent) => {
       const form = event.target as HTMLFormElement;
-      if (form.method !== "post" || !form.closest("main")) return;
+      // By its attribute: a field of the form may be called "method".
+      if (form.getAttribute("method") !== "post" || !form.closest("main")) return;
       event.preventDefault();
       event.stopPropagation();
-      setHeldBackOn(pathname);
+      setHeldBack(true);
     };
     // Before the page's own listeners hear of it.
     window.addEventListener("submit", holdBack, true);
-    return () => window.removeEventListener("submit", holdBack, true);
+    return () => {
+      window.removeEventListener("submit", holdBack, true);
+      setHeldBack(false);
+    };
   }, [role, pathname]);
-  return heldBackOn === pathname ? sentence : null;
+  return heldBack ? sentence : null;
 }
