@@ -7,25 +7,30 @@ import { ConfigProvider, type ThemeConfig } from "antd";
 import type { ReactElement } from "react";
 import { darkTheme, lightTheme } from "../app/theme";
 
-const folder = "app/styles";
+/** The components whose rules are in a sheet, as they are used. */
+interface Sheet {
+  of: string[];
+  used: ReactElement;
+}
 
-/** Each sheet: the components whose rules are in it, as they are used. What stands in the first is in no other. */
-const sheets: Record<string, { of: string[]; used: ReactElement }> = {
-  // On nearly every page.
-  common: {
-    of: ["Input", "Select", "Segmented", "Checkbox"],
-    used: (
-      <>
-        <antd.Input />
-        <antd.Input.TextArea />
-        <antd.Input.Password />
-        <antd.Select />
-        <antd.Segmented options={["one"]} />
-        <antd.Checkbox />
-        <antd.Empty />
-      </>
-    ),
-  },
+/** On nearly every page. */
+const common: Sheet = {
+  of: ["Input", "Select", "Segmented", "Checkbox"],
+  used: (
+    <>
+      <antd.Input />
+      <antd.Input.TextArea />
+      <antd.Input.Password />
+      <antd.Select />
+      <antd.Segmented options={["one"]} />
+      <antd.Checkbox />
+      <antd.Empty />
+    </>
+  ),
+};
+
+/** Each comes with the modules that import it; what stands in the common one is in none of them. */
+const others: Record<string, Sheet> = {
   modal: { of: ["Modal"], used: <antd.Modal /> },
   dates: { of: ["DatePicker"], used: <antd.DatePicker /> },
   number: { of: ["InputNumber"], used: <antd.InputNumber /> },
@@ -64,38 +69,42 @@ const inTheDark = (rule: string) =>
     .replace(/^\.brintel\{/, ':root[data-theme="dark"]{')
     .replace(/^\.brintel\./, '[data-theme="dark"] .brintel.');
 
-/** The components that the interface takes from the library, each with a file that does. */
-function takenFromLibrary(): Map<string, string> {
-  const taken = new Map<string, string>();
-  for (const name of readdirSync("app", { recursive: true, encoding: "utf8" })) {
-    if (!/\.tsx?$/.test(name)) continue;
-    for (const [, names = ""] of readFileSync(join("app", name), "utf8").matchAll(
-      /import \{([^}]*)\} from "antd"/g,
-    ))
-      for (const one of names.split(",")) {
-        const [component = ""] = one.trim().split(" as ");
-        if (component && !component.startsWith("type ")) taken.set(component, name);
-      }
-  }
-  return taken;
-}
+/** What a sheet says: its rules in the light, and its variables once more for the dark. */
+const sheetOf = ({ used }: Sheet): string[] => [
+  ...new Set([
+    ...rulesOf(lightTheme, used).map(once),
+    ...rulesOf(darkTheme, used)
+      .filter((rule) => ofVariables.test(rule))
+      .map(inTheDark),
+  ]),
+];
 
-const known = [...withoutRules, ...Object.values(sheets).flatMap(({ of }) => of)];
-for (const [component, file] of takenFromLibrary()) {
-  if (!known.includes(component))
+/** The components that a file takes from the library. */
+const takenBy = (file: string): string[] =>
+  [...readFileSync(file, "utf8").matchAll(/import \{([^}]*)\} from "antd"/g)]
+    .flatMap(([, names = ""]) => names.split(",").map((name) => name.trim()))
+    .filter((name) => name && !name.startsWith("type "))
+    .map((name) => name.replace(/ as .*/, ""));
+
+const known = [...withoutRules, ...[common, ...Object.values(others)].flatMap((sheet) => sheet.of)];
+for (const name of readdirSync("app", { recursive: true, encoding: "utf8" })) {
+  if (!/\.tsx?$/.test(name)) continue;
+  const unknown = takenBy(join("app", name)).find((component) => !known.includes(component));
+  if (unknown)
     throw new Error(
-      `app/${file} takes ${component} from the component library, and no sheet here has its rules.`,
+      `app/${name} takes ${unknown} from the component library, and no sheet here has its rules.`,
     );
 }
 
-mkdirSync(folder, { recursive: true });
-const common = new Set<string>();
-for (const [name, { used }] of Object.entries(sheets)) {
-  const light = rulesOf(lightTheme, used).map(once);
-  const dark = rulesOf(darkTheme, used)
-    .filter((rule) => ofVariables.test(rule))
-    .map(inTheDark);
-  const own = [...new Set([...light, ...dark])].filter((rule) => !common.has(rule));
-  if (name === "common") for (const rule of own) common.add(rule);
-  writeFileSync(join(folder, `antd.${name}.generated.css`), `${own.join("\n")}\n`);
+const write = (name: string, rules: readonly string[]) =>
+  writeFileSync(`app/styles/antd.${name}.generated.css`, `${rules.join("\n")}\n`);
+
+const onEveryPage = sheetOf(common);
+mkdirSync("app/styles", { recursive: true });
+write("common", onEveryPage);
+for (const [name, sheet] of Object.entries(others)) {
+  write(
+    name,
+    sheetOf(sheet).filter((rule) => !onEveryPage.includes(rule)),
+  );
 }

@@ -4,8 +4,10 @@ import { clockOffset, correctedNow, measureClock, onClockChange } from "../../ui
 import { forget, keepUnsent, type Waiting } from "../../ui/outbox/store";
 import { useSender, useWaiting } from "../../ui/outbox/useOutbox";
 
-/** What every page says at its top: what is not sent yet, what could not be kept, a clock that is off, a full disk,
- * and what somebody who only looks tried to change. */
+/**
+ * What every page says at its top: what is not sent yet, what could not be kept, a clock that is off, a full disk; and at its foot, that
+ * somebody who only looks tried to change something.
+ */
 export function Alarms({
   person,
   trouble,
