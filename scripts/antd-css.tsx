@@ -1,10 +1,11 @@
-/** Writes the style sheets of the interface components in use, with our theme in light and dark, at build time. */
+/** Writes the style sheets of the interface components in use, with our theme in light and dark, and what their theme is reckoned to, at build time. */
 import { mkdirSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { extractStyle } from "@ant-design/static-style-extract";
 import * as antd from "antd";
 import { ConfigProvider, type ThemeConfig } from "antd";
 import type { ReactElement } from "react";
+import { renderToStaticMarkup } from "react-dom/server";
 import { darkTheme, lightTheme } from "../app/theme";
 
 /** The components whose rules are in a sheet, as they are used. */
@@ -96,15 +97,52 @@ for (const name of readdirSync("app", { recursive: true, encoding: "utf8" })) {
     );
 }
 
-const write = (name: string, rules: readonly string[]) =>
-  writeFileSync(`app/styles/antd.${name}.generated.css`, `${rules.join("\n")}\n`);
-
 const onEveryPage = sheetOf(common);
+const sheets = Object.entries(others).map(
+  ([name, sheet]) => [name, sheetOf(sheet).filter((rule) => !onEveryPage.includes(rule))] as const,
+);
+const written = new Map<string, readonly string[]>([["common", onEveryPage], ...sheets]);
+
+/** The variables that some rule asks for; all elements of a page inherit whatever is said, asked for or not. */
+const askedFor = new Set(
+  [...written.values()]
+    .flat()
+    .flatMap((rule) => [...rule.matchAll(/var\((--[\w-]+)/g)].map(([, name]) => name)),
+);
+const withoutUnasked = (rule: string) =>
+  rule.replace(/(--[\w-]+):[^;}]*;?/g, (said, name: string) => (askedFor.has(name) ? said : ""));
+
 mkdirSync("app/styles", { recursive: true });
-write("common", onEveryPage);
-for (const [name, sheet] of Object.entries(others)) {
-  write(
-    name,
-    sheetOf(sheet).filter((rule) => !onEveryPage.includes(rule)),
+for (const [name, rules] of written)
+  writeFileSync(
+    `app/styles/antd.${name}.generated.css`,
+    `${rules
+      .map(withoutUnasked)
+      .filter((rule) => !rule.endsWith("{}"))
+      .join("\n")}\n`,
   );
+
+let asked: Record<string, unknown> = {};
+
+/** Asks the library for our theme as its components do. */
+function Asking() {
+  asked = { ...antd.theme.useToken().token };
+  return null;
 }
+
+/** What the library reckons of our theme. Its palettes are left out: we wear none of them. */
+function reckonedTheme(): Record<string, unknown> {
+  renderToStaticMarkup(
+    <ConfigProvider theme={lightTheme}>
+      <Asking />
+    </ConfigProvider>,
+  );
+  const palettes = Object.keys(asked).filter((name) => `${name}-10` in asked);
+  const ofPalette = new RegExp(`^(${palettes.join("|")})(-?\\d+|Hover|Active)?$`);
+  return Object.fromEntries(Object.entries(asked).filter(([name]) => !ofPalette.test(name)));
+}
+
+writeFileSync(
+  "app/styles/antd.theme.generated.json",
+  JSON.stringify({ token: reckonedTheme(), cssVar: { prefix: "ant", ...lightTheme.cssVar } }),
+);

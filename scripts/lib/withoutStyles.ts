@@ -1,3 +1,4 @@
+import { readFileSync } from "node:fs";
 import type { Plugin } from "vite";
 
 interface Node {
@@ -16,30 +17,50 @@ function* nodesIn(node: Node): Generator<Node> {
   }
 }
 
-/** What the component library makes the styles of a component with; the second thing each is handed makes the rules. */
-const makers = ["genStyleHooks", "genComponentStyleHook", "genSubStyleComponent"];
+const calls = (module: Node, name: string): Node[] =>
+  [...nodesIn(module)].filter(
+    (node) => node.type === "CallExpression" && (node.callee as Node).name === name,
+  );
 
-/** What puts a sheet into the page: the fifth thing that the library's one memory of what it made is handed. */
-const memory = "useGlobalCache";
+/** What a module's default function does. Errors: throws where the library has none there any more. */
+function bodyOfDefault(module: Node, id: string): Node {
+  const found = [...nodesIn(module)].find((node) => node.type === "ExportDefaultDeclaration");
+  const body = (found?.declaration as Node | undefined)?.body as Node | undefined;
+  if (body?.type !== "BlockStatement" && body?.type !== "CallExpression")
+    throw new Error(`${id} is not as the interface's build knows it.`);
+  return body;
+}
 
-/** What the named functions are handed at a place, in a module as it stands. */
-const handed = (module: Node, functions: readonly string[], place: number): Node[] =>
-  [...nodesIn(module)]
-    .filter((node) => node.type === "CallExpression")
-    .filter(({ callee }) => functions.includes((callee as Node).name as string))
-    .flatMap((call) => (call.arguments as Node[]).slice(place, place + 1));
+/** What the library reckons of our theme, as `scripts/antd-css.tsx` wrote it down. */
+interface Reckoned {
+  token: object;
+  cssVar: { prefix: string; key: string };
+}
+const reckoned = (): Reckoned => JSON.parse(readFileSync("app/styles/antd.theme.generated.json", "utf8"));
 
-function replaced(code: string, nodes: readonly Node[], by: string): { code: string; map: null } {
+/**
+ * What stands in a browser in the place of what the library makes the styles of a component with: they name the theme's class, and that is
+ * all.
+ */
+const standIns = (): Record<string, string> => ({
+  genStyleHooks: `() => ["", ${JSON.stringify(reckoned().cssVar.key)}]`,
+  genComponentStyleHook: `() => ""`,
+  genSubStyleComponent: "() => null",
+});
+
+/** A module with some of its nodes replaced. */
+function replaced(code: string, by: readonly (readonly [Node, string])[]): { code: string; map: null } {
   let out = code;
   // From the end, so that the places of the earlier ones stay true.
-  for (const { start, end } of nodes.toReversed()) out = `${out.slice(0, start)}${by}${out.slice(end)}`;
+  for (const [{ start, end }, text] of by.toSorted(([a], [b]) => b.start - a.start))
+    out = `${out.slice(0, start)}${text}${out.slice(end)}`;
   return { code: out, map: null };
 }
 
 /**
- * Leaves out of what browsers load how the component library makes its rules and puts its variables into the page: they are made once, at
- * build, and come as sheets (`scripts/antd-css.tsx`). The theme says so too (`zeroRuntime`), but only when the page runs: all of it would be
- * sent, and the variables would be put in once more, one sheet for each kind of component, each time with all styles reckoned anew.
+ * Leaves out of what browsers load how the component library makes its styles and reckons its theme: both are done once, at build
+ * (`scripts/antd-css.tsx`), and come as sheets and a table. The theme says so too (`zeroRuntime`), but only when the page runs: all of it would
+ * be sent, and reckoning five hundred variables would be the longest that a page is busy at its first visit.
  */
 export function withoutStyles(): Plugin[] {
   const inBrowsers = {
@@ -53,17 +74,48 @@ export function withoutStyles(): Plugin[] {
       transform: {
         filter: { id: /node_modules\/antd\/es\/[\w-]+\/style\// },
         handler(code) {
-          return replaced(code, handed(this.parse(code) as unknown as Node, makers, 1), "() => []");
+          const module = this.parse(code) as unknown as Node;
+          return replaced(
+            code,
+            Object.entries(standIns()).flatMap(([name, text]) =>
+              calls(module, name).map((call) => [call, `(${text})`] as const),
+            ),
+          );
         },
       },
     },
     {
-      name: "without-sheets",
+      name: "without-makers",
       ...inBrowsers,
       transform: {
-        filter: { id: /node_modules\/@ant-design\/cssinjs\/es\/hooks\// },
-        handler(code) {
-          return replaced(code, handed(this.parse(code) as unknown as Node, [memory], 4), "() => {}");
+        filter: { id: /node_modules\/antd\/es\/theme\/util\/genStyleUtils\.js/ },
+        handler(code, id) {
+          const [made] = calls(this.parse(code) as unknown as Node, "genStyleUtils");
+          if (!made) throw new Error(`${id} is not as the interface's build knows it.`);
+          const each = Object.entries(standIns()).map(([name, text]) => `${name}: () => ${text}`);
+          return replaced(code, [[made, `{ ${each.join(", ")} }`]]);
+        },
+      },
+    },
+    {
+      name: "without-icon-rules",
+      ...inBrowsers,
+      transform: {
+        filter: { id: /node_modules\/antd\/es\/theme\/util\/useResetIconStyle\.js/ },
+        handler: () => ({ code: "export default () => {};", map: null }),
+      },
+    },
+    {
+      name: "reckoned-theme",
+      ...inBrowsers,
+      transform: {
+        filter: { id: /node_modules\/antd\/es\/theme\/useToken\.js/ },
+        handler(code, id) {
+          const { token, cssVar } = reckoned();
+          const body = bodyOfDefault(this.parse(code) as unknown as Node, id);
+          const known = `[undefined, ${JSON.stringify(token)}, "", undefined, ${JSON.stringify(cssVar)}, true]`;
+          const changed = replaced(code, [[body, "{ return reckoned; }"]]);
+          return { ...changed, code: `${changed.code}\nconst reckoned = ${known};\n` };
         },
       },
     },

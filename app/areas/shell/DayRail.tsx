@@ -14,20 +14,12 @@ import { VerdictMark } from "../../ui/VerdictMark";
 import { Bell } from "./Bell";
 import { useFreshRail } from "./useFreshRail";
 
-/** The shift as a line of time: what happened above the now-mark, what runs at it, what is due below. */
+/** The shift as a line of time: what happened above the now-mark, what runs at it, what is due below. Only what is at the mark goes by the second. */
 export function DayRail({ loaded, feed }: { loaded: ShownRail; feed: string }) {
   const rail = useFreshRail(loaded);
-  const now = useNow(Date.parse(rail.now));
-  const mark = useRef<HTMLDivElement>(null);
-  const count = rail.happened.length;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new entry above pushes the mark out of sight
-  useEffect(() => {
-    mark.current?.scrollIntoView({ block: "nearest" });
-  }, [count]);
-  const nothing = rail.happened.length === 0;
   return (
     <nav className="rail" aria-label="The day">
-      {nothing && <p className="rail-empty">Nothing has been measured today.</p>}
+      {rail.happened.length === 0 && <p className="rail-empty">Nothing has been measured today.</p>}
       {rail.happened.map((event) => (
         <Link key={event.id} to={event.href} className="rail-item happened">
           <span className="t m">{showTime(event.at, rail.zone)}</span>
@@ -42,17 +34,7 @@ export function DayRail({ loaded, feed }: { loaded: ShownRail; feed: string }) {
           </span>
         </Link>
       ))}
-      <div className="now m" ref={mark}>
-        {showTime(new Date(now).toISOString(), rail.zone)}
-        <i />
-      </div>
-      {rail.running.map((work) => (
-        <Running key={work.id} work={work} now={now} />
-      ))}
-      {rail.runs.map((run) => (
-        <Run key={run.id} run={run} now={now} />
-      ))}
-      <Bell clocks={rail.runs.flatMap((run) => run.clocks)} now={now} />
+      <AtNow rail={rail} />
       {rail.due.map((item) =>
         "entries" in item ? (
           <details key={item.id} className="due-group">
@@ -83,6 +65,32 @@ export function DayRail({ loaded, feed }: { loaded: ShownRail; feed: string }) {
         What is due, as a calendar
       </a>
     </nav>
+  );
+}
+
+/** The now-mark with what runs at it. */
+function AtNow({ rail }: { rail: ShownRail }) {
+  const now = useNow(Date.parse(rail.now));
+  const mark = useRef<HTMLDivElement>(null);
+  const count = rail.happened.length;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new entry above pushes the mark out of sight
+  useEffect(() => {
+    mark.current?.scrollIntoView({ block: "nearest" });
+  }, [count]);
+  return (
+    <>
+      <div className="now m" ref={mark}>
+        {showTime(new Date(now).toISOString(), rail.zone)}
+        <i />
+      </div>
+      {rail.running.map((work) => (
+        <Running key={work.id} work={work} now={now} />
+      ))}
+      {rail.runs.map((run) => (
+        <Run key={run.id} run={run} now={now} />
+      ))}
+      <Bell clocks={rail.runs.flatMap((run) => run.clocks)} now={now} />
+    </>
   );
 }
 

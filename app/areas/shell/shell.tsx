@@ -9,7 +9,6 @@ import "./rail.css";
 import "../../styles/evidence.css";
 import { type ClientLoaderFunctionArgs, Outlet, useLoaderData } from "react-router";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
-import { KeyRegistry } from "../../ui/keys";
 import type { Route } from "./+types/shell";
 import { AreasBar } from "./AreasBar";
 import { DayRail } from "./DayRail";
@@ -34,7 +33,7 @@ export default function Shell() {
   const { rail, person, feed, trouble } = loaded;
   const heldBack = useLooksOnly(person.role);
   return (
-    <KeyRegistry>
+    <>
       <a className="skip" href="#centre">
         Skip to the task
       </a>
@@ -46,6 +45,6 @@ export default function Shell() {
           <Outlet />
         </div>
       </div>
-    </KeyRegistry>
+    </>
   );
 }

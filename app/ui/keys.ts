@@ -1,4 +1,4 @@
-import { createContext, type ReactNode, useContext, useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useSyncExternalStore } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 
 export interface PageKey {
@@ -9,32 +9,37 @@ export interface PageKey {
   does: string;
 }
 
-const Registry = createContext<{ keys: PageKey[]; add(key: PageKey): () => void } | null>(null);
+/**
+ * The keys that work on the page in view, for the key help. They are kept outside of the tree: in a context, each key that is listed would have
+ * all others drawn anew, and a page that is being taken over would be so in one long task.
+ */
+let listed: readonly PageKey[] = [];
+const readers = new Set<() => void>();
 
-/** Collects the keys that work on the page in view, for the key help. */
-export function KeyRegistry({ children }: { children: ReactNode }) {
-  const [keys, setKeys] = useState<PageKey[]>([]);
-  const value = useMemo(
-    () => ({
-      keys,
-      add(key: PageKey) {
-        setKeys((all) => [...all, key]);
-        return () => setKeys((all) => all.filter((k) => k !== key));
-      },
-    }),
-    [keys],
-  );
-  return <Registry.Provider value={value}>{children}</Registry.Provider>;
+function list(change: (keys: readonly PageKey[]) => readonly PageKey[]): void {
+  listed = change(listed);
+  for (const read of readers) read();
 }
 
-export const usePageKeys = (): PageKey[] => useContext(Registry)?.keys ?? [];
+function add(key: PageKey): () => void {
+  list((all) => [...all, key]);
+  return () => list((all) => all.filter((k) => k !== key));
+}
+
+function follow(read: () => void): () => void {
+  readers.add(read);
+  return () => readers.delete(read);
+}
+
+const nowListed = () => listed;
+
+export const usePageKeys = (): readonly PageKey[] => useSyncExternalStore(follow, nowListed, nowListed);
 
 /**
  * Makes a key of this page do something, and lists it in the key help. Not while typing in a field.
  * A key held down counts once: a drop is one press.
  */
 export function useKey(keys: string, shown: string, does: string, run: () => void, enabled = true): void {
-  const add = useRef(useContext(Registry)?.add);
   useHotkeys(
     keys,
     (event) => {
@@ -52,5 +57,5 @@ export function useKey(keys: string, shown: string, does: string, run: () => voi
     { enabled, preventDefault: false, enableOnFormTags: true, useKey: keys === "?" || keys === "/" },
     [run, enabled],
   );
-  useEffect(() => (enabled ? add.current?.({ keys, shown, does }) : undefined), [keys, shown, does, enabled]);
+  useEffect(() => (enabled ? add({ keys, shown, does }) : undefined), [keys, shown, does, enabled]);
 }
