@@ -120,7 +120,7 @@ async function wellVisit(page: Page): Promise<void> {
   await press("Begin the visit");
   await press(/^I have arrived/);
   await press("It hangs");
-  await wind(page, 300_000, "fastForward");
+  await wind(page, 300_000);
   await page.getByRole("textbox", { name: "Air temperature" }).fill("8.4");
   await press("Keep it");
   await press(/in the bag/);
@@ -139,7 +139,7 @@ async function wellVisit(page: Page): Promise<void> {
   await press("It runs");
   await press(/^Field quantities/);
   for (const ph of ["7.38", "7.34", "7.33"]) {
-    await wind(page, 240_000, "fastForward");
+    await wind(page, 240_000);
     await page.getByRole("textbox", { name: "pH" }).fill(ph);
     await page.getByRole("textbox", { name: /^Conductivity/ }).fill("612");
     await press("Keep this round");

@@ -23,10 +23,23 @@ const ofNoOtherEngine = ["sqlite", "migrations", "guard", "rights", "archive", "
   (name) => `${name}.test.ts`,
 );
 
+/** They ask the engine nothing that others do not ask in the same words: what they hold is reckoned from it, on either. */
+const askedElsewhere = [
+  "quality/twentySamples",
+  "results/arrival",
+  "results/derived",
+  "samples/anyOrder",
+  "calibrations/certificate",
+  "calibrations/startForm",
+  "devices/simulatedProbe",
+  "exchange/dataPackage",
+].map((name) => `${name}.test.ts`);
+
 /** The tests that keep something in a database. */
 const testsOfStores = () =>
   readdirSync(join(root, "app/server"), { recursive: true, encoding: "utf8" })
     .filter((name) => name.endsWith(".test.ts") && !ofNoOtherEngine.includes(basename(name)))
+    .filter((name) => !askedElsewhere.includes(name))
     .map((name) => join("app/server", name))
     .filter((file) =>
       /openTestDatabase|benchForEachTest|estBench|openDatabase/.test(readFileSync(file, "utf8")),

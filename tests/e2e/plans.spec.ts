@@ -53,7 +53,7 @@ test("a plan is made anew by itself when a test is begun late", async ({ page })
   await page.getByRole("button", { name: "Start the plan" }).click();
   const list = page.getByRole("list", { name: "What to begin, and when" });
   await expect(list.getByRole("listitem")).toHaveCount(2);
-  await wind(page, 300_000, "fastForward");
+  await wind(page, 300_000);
   await list.getByRole("link", { name: "Begin" }).first().click();
   await page.getByRole("button", { name: /^Start/ }).click();
   await rinseAndFill(page, () => page.getByRole("button", { name: /^(Rinsed|Done)/ }).click());
@@ -86,7 +86,7 @@ test("duplicates share the wait: the second is begun while the first stands, and
   await expect(places.getByRole("button", { name: /^2 ready/ })).toBeVisible();
   await page.keyboard.press("x");
   await expect(places.getByRole("button", { name: /^2 in hand/, pressed: true })).toBeVisible();
-  await wind(page, 125_000, "fastForward");
+  await wind(page, 125_000);
   await page.getByRole("button", { name: /^Now: the first/ }).click();
   await expect(page.getByRole("timer")).toBeVisible();
   await expect(places.getByRole("button", { pressed: true })).toHaveText(/^1/);

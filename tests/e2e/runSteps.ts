@@ -33,7 +33,7 @@ export async function waitOut(page: Page): Promise<void> {
   const text = ((await timer.textContent()) ?? "").trim();
   if (text.startsWith("+")) return;
   const [minutes = 0, seconds = 0] = text.split(":").map(Number);
-  await wind(page, (minutes * 60 + seconds) * 1000, "fastForward");
+  await wind(page, (minutes * 60 + seconds) * 1000);
 }
 
 /** Does the obvious thing by the space bar, waits kept, until something is to be read. */

@@ -160,13 +160,13 @@ export function waitsUntilListening(page: Page): Page {
 const wound = new WeakMap<Page, number>();
 
 /** Winds the clocks of a page and its server on together, so that nobody's clock is off. */
-export async function wind(page: Page, ms: number, how: "runFor" | "fastForward" = "runFor"): Promise<void> {
+export async function wind(page: Page, ms: number): Promise<void> {
   // What is on its way is let arrive: between the two windings the clocks differ.
   await expect(page.getByText(/not sent yet/)).toHaveCount(0);
   const ahead_ms = (wound.get(page) ?? 0) + ms;
   wound.set(page, ahead_ms);
   await running.get(new URL(page.url()).origin)?.wind(ahead_ms);
-  await page.clock[how](ms);
+  await page.clock.fastForward(ms);
 }
 
 /** Every test has a server of its own; `data` chooses what its database holds, `person` who is at the bench already. */

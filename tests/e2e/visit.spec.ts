@@ -192,7 +192,7 @@ test.describe("by keyboard", () => {
     await page.keyboard.press("Enter");
     await expect(page.getByText(/1[78] min more/).first()).toBeVisible();
     // Half of it, and then half the flow: as long again for the rest.
-    await wind(page, 530_000, "fastForward");
+    await wind(page, 530_000);
     await expect(page.getByText(/2[67]\d of 530 L, [89] min more/).first()).toBeVisible();
     await type("Bucket, L", "5");
     await type("Filled in, s", "20");
@@ -200,7 +200,7 @@ test.describe("by keyboard", () => {
     await expect(page.getByText(/1[78] min more/).first()).toBeVisible();
     await press(/^Field quantities/);
     for (const [i, ph] of ["7.41", "7.24", "7.22", "7.25"].entries()) {
-      await wind(page, 280_000, "fastForward");
+      await wind(page, 280_000);
       await type("pH", ph);
       await type(/^Conductivity/, "612");
       await page.keyboard.press("Enter");
