@@ -69,6 +69,23 @@ describe("the page of checks", () => {
     expect((await send({ action: ulid() })).status).toBe(422);
   });
 
+  it("asks after the newest of many that are out, and after all of them where somebody wants to", async () => {
+    const id = await run(0.3, 60, blank);
+    const { db } = hands.bench;
+    const high = await db("readings").where({ id }).first();
+    for (let i = 0; i < 24; i++) {
+      const again = { ...high, id: `${id}-${i}`, parameter: `p${i}` };
+      await db("readings").insert(again);
+      await db("quality_actions").insert({ id: ulid(), reading_id: again.id, opened_at: minutes(59 - i) });
+    }
+    const causes = (text: string) => text.match(/The samples of its batch are held until/g)?.length;
+    const page = await visitor().open("/quality");
+    expect(causes(page.text)).toBe(20);
+    expect(page.text).toContain("These are the newest. All 25 checks that are out .");
+    expect(causes((await visitor().open("/quality?out=all")).text)).toBe(25);
+    expect((await visitor().open("/stock")).text).toContain("Find the cause of 25 checks that are out");
+  });
+
   it("says what the batches of today are owed, and where it begins", async () => {
     const { db, person } = hands.bench;
     const { rules } = await rulesInForce(db);

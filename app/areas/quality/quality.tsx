@@ -14,6 +14,7 @@ import { fieldErrors } from "../../server/platform/forms.server";
 import {
   closeAction,
   closedActions,
+  countOpen,
   openActions,
   type QualityAction,
 } from "../../server/quality/actions.server";
@@ -37,14 +38,16 @@ export const meta: Route.MetaFunction = () => [{ title: "Checks · Brintel" }];
 
 const twelveWeeks_ms = 84 * 86_400_000;
 
-/** So many controls are drawn unless somebody asks for all of them. */
+/** So many controls are drawn, and so many checks asked after, unless somebody asks for all of them. */
 const mostCharts = 20;
+const mostOut = 20;
 
 export async function loader({ url, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
   const { rules } = await rulesInForce(db);
   return {
-    open: await openActions(db),
+    open: await openActions(db, url.searchParams.get("out") === "all" ? undefined : mostOut),
+    allOpen: await countOpen(db),
     closed: await closedActions(db),
     owed: await owedToday(db, rules, nowIso()),
     controls: await listCharts(db, url.searchParams.has("all") ? undefined : mostCharts),
@@ -77,7 +80,7 @@ export async function action({ request, context }: Route.ActionArgs) {
 
 /** Everything that says how good the results are: what is out, what is owed, and how each control has been doing. */
 export default function Quality() {
-  const { open, closed, owed, controls, blanks, recoveries, standards, pairs, observers, zone } =
+  const { open, allOpen, closed, owed, controls, blanks, recoveries, standards, pairs, observers, zone } =
     useLoaderData<typeof loader>();
   return (
     <main className="stack">
@@ -96,6 +99,15 @@ export default function Quality() {
           </p>
         ) : (
           open.map((a) => <OpenAction key={a.id} out={a} zone={zone} />)
+        )}
+        {allOpen > open.length && (
+          <p>
+            These are the newest.{" "}
+            <Link to="/quality?out=all" preventScrollReset>
+              All {counted(allOpen, "check")} that are out
+            </Link>
+            .
+          </p>
         )}
       </section>
       {owed.length > 0 && (

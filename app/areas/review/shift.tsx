@@ -7,7 +7,7 @@ import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { readDate, textField } from "../../server/platform/forms.server";
 import { may } from "../../server/platform/rights.server";
-import { openActions } from "../../server/quality/actions.server";
+import { countOpen } from "../../server/quality/actions.server";
 import { findReading, judgementsOf } from "../../server/results/readings.server";
 import { bottlesBehind } from "../../server/results/restsOn.server";
 import { lookGroups, needsLook, shiftToReview, signaturesOfDay } from "../../server/review/review.server";
@@ -49,7 +49,7 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
     groups: lookGroups(rows),
     looked: rows.filter((r) => needsLook(r) && r.looked),
     sound: rows.filter((r) => !needsLook(r)),
-    out: (await openActions(db)).filter((a) => a.measured_at >= from && a.measured_at <= to).length,
+    out: await countOpen(db, [from, to]),
     signed: await signaturesOfDay(db, day),
     mayReview: may(person, "review"),
     reading,

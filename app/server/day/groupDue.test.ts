@@ -47,6 +47,21 @@ describe("what is due on the rail", () => {
       { title: "Order or prepare 3 things", detail: "x, y, z" },
     ]);
   });
+  it("asks once for the causes of many checks that are out, and names what was measured", () => {
+    const due = Array.from({ length: 982 }, (_, i) => ({
+      ...entry("cause", `c${i}`, "Find the cause:"),
+      subject: i % 2 ? "Phosphate" : "Chloride",
+    }));
+    const [group, ...more] = groupDue(due);
+    expect(more).toEqual([]);
+    expect(group).toMatchObject({
+      title: "Find the cause of 982 checks that are out",
+      detail: "Chloride, Phosphate",
+      others: 982 - unfolded,
+      anchor: "cause",
+    });
+    expect((group as DueGroup).entries).toHaveLength(unfolded);
+  });
   it("never puts together what is asked in other words, though it is of one kind", () => {
     const due = [
       ...["a", "b"].map((id) => entry("calibrate", id)),

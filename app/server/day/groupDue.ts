@@ -23,7 +23,7 @@ const named = 8;
 
 /** What is asked of something, whatever it is asked of: "Calibrate ", "Closing check of ". */
 function asked({ kind, title, subject }: DueEntry): string | null {
-  if (kind === "lot" || kind === "order") return kind;
+  if (kind === "lot" || kind === "order" || kind === "cause") return kind;
   const ofMeter = (kind === "calibrate" || kind === "check") && subject !== null && title.endsWith(subject);
   return ofMeter ? title.slice(0, -subject.length) : null;
 }
@@ -31,6 +31,7 @@ function asked({ kind, title, subject }: DueEntry): string | null {
 const groups: Record<string, (n: number) => string> = {
   lot: (n) => `${n} lots run out soon`,
   order: (n) => `Order or prepare ${n} things`,
+  cause: (n) => `Find the cause of ${n} checks that are out`,
 };
 
 /** As a place on a page is called. */

@@ -75,9 +75,28 @@ const actions = (db: Knex) =>
       "r.source",
     );
 
+const newestFirst = ["q.opened_at", "q.id"].map((column) => ({ column, order: "desc" }) as const);
+
 /** Checks that are out and that nobody has found a cause for. */
-export const openActions = (db: Knex): Promise<QualityAction[]> =>
-  actions(db).whereNull("q.closed_at").whereNot("r.verdict", "void").orderBy("q.opened_at");
+const stillOpen = (query: Knex.QueryBuilder) => query.whereNull("q.closed_at").whereNot("r.verdict", "void");
+const openOnes = (db: Knex) =>
+  stillOpen(db("quality_actions as q").join("readings as r", "r.id", "q.reading_id"));
+
+/** The newest of them. */
+export const openActions = (db: Knex, most = 10_000): Promise<QualityAction[]> =>
+  stillOpen(actions(db)).orderBy(newestFirst).limit(most);
+
+/** How many there are, of those that were measured between two moments where these are given. */
+export async function countOpen(db: Knex, measured?: [from: string, to: string]): Promise<number> {
+  const query = openOnes(db);
+  if (measured) query.whereBetween("r.measured_at", measured);
+  const [row] = await query.count({ n: "*" });
+  return Number(row?.n);
+}
+
+/** All of them, the newest first, as a line names them. */
+export const openCauses = (db: Knex): Promise<Pick<QualityAction, "id" | "kind" | "analyte">[]> =>
+  openOnes(db).orderBy(newestFirst).select("q.id", "r.kind", "r.analyte");
 
 /** The newest of those that were seen to. */
 export const closedActions = (db: Knex, most = 20): Promise<QualityAction[]> =>
