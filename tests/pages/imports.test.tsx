@@ -1,7 +1,9 @@
 import { ulid } from "ulid";
 import { describe, expect, it } from "vitest";
 import { pressStore } from "../../app/server/devices/devices.server";
+import { changeRules, rulesInForce } from "../../app/server/rules/rules.server";
 import { benchForEachTest } from "../../app/server/testing/benchForEachTest";
+import { middayZone } from "./middayZone";
 import { Visitor } from "./pages";
 
 const hands = benchForEachTest();
@@ -152,5 +154,32 @@ describe("bringing in lots and methods", () => {
     const read = await visitor().send(`/imports/memory/${hands.bench.meter.id}`, {});
     expect(read.location).toMatch(/^\/imports\/\w{26}$/);
     expect((await visitor().open(read.location ?? "")).text).toContain("Memory of");
+  });
+});
+
+describe("a logger's file of today", () => {
+  it("is one line of the day, however long it is, and leads to its file", async () => {
+    const { db, person } = hands.bench;
+    const { rules, version } = await rulesInForce(db);
+    await changeRules(
+      db,
+      version,
+      { ...rules, zone: middayZone() },
+      "zone",
+      person,
+      new Date().toISOString(),
+    );
+    const begun = Date.now() - 2 * 3_600_000;
+    const lines = Array.from(
+      { length: 400 },
+      (_, i) => `Bathing pond,${new Date(begun + i * 10_000).toISOString()},pH,7.2,`,
+    );
+    const text = `Site,Date,Parameter,Value,Unit\n${lines.join("\n")}\n`;
+    const at = (await visitor().send("/imports", { text })).location ?? "";
+    await visitor().send(at, { do: "take" });
+    const { text: shown, html } = await visitor().open("/stock");
+    expect(shown).toContain("Bathing pond 400 results from pasted lines");
+    expect(shown).not.toContain("pH 7.20");
+    expect(html).toContain(`href="${at}"`);
   });
 });

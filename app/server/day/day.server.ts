@@ -122,8 +122,8 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
     .where("at", ">=", start)
     .select("work_id", "at", "meters.code", "measurand", "moment", "passed", "counts", "outcome");
   const readings: ReadingLine[] = await db("readings")
-    // What is derived stands with what it derives from.
-    .whereNot("readings.source", "derived")
+    // What is derived stands with what it derives from, and what a file brought with its file.
+    .whereIn("readings.source", Object.keys(workOfSource))
     .join("sites", "sites.id", "readings.site_id")
     .where("measured_at", ">=", start)
     .select(
@@ -188,6 +188,23 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
       verdict: r.changed ? ("qualified" as const) : ("sound" as const),
       href: rejudgingHref(r),
     })),
+    ...byWork(await importedSince(db, start)).map((group) => ({
+      id: group[0].work_id,
+      at:
+        group
+          .map((g) => g.at)
+          .toSorted()
+          .at(-1) ?? start,
+      title: group.every((g) => g.first === g.last && g.first === group[0].first)
+        ? group[0].first
+        : "Several sites",
+      detail: `${counted(
+        group.reduce((sum, g) => sum + Number(g.n), 0),
+        "result",
+      )} from ${group[0].file}`,
+      verdict: worstVerdict(group.map((g) => g.verdict)),
+      href: `/imports/${group[0].work_id}`,
+    })),
     ...byWork(readings).map((group) => ({
       id: group[0].work_id,
       at: group[0].at,
@@ -211,6 +228,26 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
     })),
   ].sort((a, b) => a.at.localeCompare(b.at));
 }
+
+/** What files brought, one line for each file and verdict: a logger's may have thousands of results a day. */
+const importedSince = (
+  db: Knex,
+  start: string,
+): Promise<
+  { work_id: string; file: string; verdict: Verdict; at: string; n: number; first: string; last: string }[]
+> =>
+  db("readings as r")
+    .join("sites as s", "s.id", "r.site_id")
+    .join("imports as i", "i.id", "r.work_id")
+    .where("r.measured_at", ">=", start)
+    .where("r.source", "imported")
+    .groupBy("r.work_id", "i.name", "r.verdict")
+    .orderBy("r.work_id")
+    .select("r.work_id", "i.name as file", "r.verdict")
+    .max("r.measured_at as at")
+    .min("s.name as first")
+    .max("s.name as last")
+    .count({ n: "*" });
 
 interface OpenWork {
   id: string;
