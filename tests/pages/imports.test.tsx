@@ -182,4 +182,32 @@ describe("a logger's file of today", () => {
     expect(shown).not.toContain("pH 7.20");
     expect(html).toContain(`href="${at}"`);
   });
+
+  it("is reviewed in one go: the first lines one by one, the others by one tick", async () => {
+    const lines = Array.from(
+      { length: 120 },
+      (_, i) =>
+        `Bathing pond,2026-04-12T${String(8 + Math.floor(i / 60)).padStart(2, "0")}:${String(i % 60).padStart(2, "0")}:00Z,pH,${(7 + i / 100).toFixed(2)},`,
+    );
+    const text = `Site,Date,Parameter,Value,Unit\n${lines.join("\n")}\n`;
+    const at = (await visitor().send("/imports", { text })).location ?? "";
+    await visitor().send(at, { do: "take" });
+    const reviewer = new Visitor(hands.bench, { ...hands.bench.person, role: "reviewer" });
+    const shift = "/review/2026-04-12";
+    const page = await reviewer.open(shift);
+    expect(page.text).toContain("Qualified: 120 results for the same reason");
+    expect(page.text).toContain(
+      "+ 100 100 others for the same reason, 08:20 to 09:59 All of them: 7.00 to 8.19 pH",
+    );
+    const seen = [...page.html.matchAll(/name="seen"[^>]*value="([^"]+)"/g)].map(([, value]) => value ?? "");
+    expect(seen).toHaveLength(21);
+    const look = (ticked: string[]) =>
+      reviewer.send(shift, { do: "look", of: "g", seen: ticked, comment: "The logger's day." });
+    expect((await look(["nonsense,more"])).status).toBe(422);
+    expect((await look(seen)).location).toBe(shift);
+    const after = (await reviewer.open(shift)).text;
+    expect(after).not.toContain("To be looked at");
+    expect(after.match(/“The logger's day.”/g)).toHaveLength(100);
+    expect(after).toContain("And 20 others: the day in the ledger has all of them.");
+  });
 });

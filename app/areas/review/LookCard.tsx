@@ -4,6 +4,7 @@ import { Form, Link } from "react-router";
 import { counted } from "../../../core/quantity/format";
 import { showResult } from "../../../core/quantity/showResult";
 import { showTime } from "../../../core/time/words";
+import { type Folded, seenAs } from "../../server/review/folded";
 import type { LookGroup, ReviewRow } from "../../server/review/review.server";
 import { Formula } from "../../ui/Formula";
 import { kindNote } from "../../ui/QualityFacts";
@@ -16,6 +17,9 @@ const titles = {
   sound: "Changed since it was signed",
 } as const;
 
+/** The one tick of what does not stand line by line. */
+const ofFolded = "folded";
+
 /** Results that ask for the same look: each with its number and what stands against it, one comment for those that are ticked. */
 export function LookCard({
   group,
@@ -25,18 +29,21 @@ export function LookCard({
   mayReview,
   busy,
 }: {
-  group: LookGroup;
+  group: LookGroup & { folded: Folded | null };
   zone: string;
   evidenceOf(id: string): string;
   answer: Record<string, string>;
   mayReview: boolean;
   busy: boolean;
 }) {
-  const { key, verdict, rows } = group;
+  const { key, verdict, rows, folded } = group;
   const id = `comment-${rows[0]?.id}`;
   // What is alone is looked at by writing; of several, each is ticked by itself, so that none slips through.
-  const [ticked, setTicked] = useState<readonly string[]>(rows.length === 1 ? rows.map((r) => r.id) : []);
-  const all = ticked.length === rows.length;
+  const each = [...rows.map((r) => r.id), ...(folded ? [ofFolded] : [])];
+  const [ticked, setTicked] = useState<readonly string[]>(each.length === 1 ? each : []);
+  const all = ticked.length === each.length;
+  const tick = (one: string, yes: boolean) =>
+    setTicked(yes ? [...ticked, one] : ticked.filter((t) => t !== one));
   return (
     <section className="sheet" aria-label={`${titles[verdict]}, ${rows[0]?.analyte}`}>
       <Form method="post" className="stack close" preventScrollReset>
@@ -45,14 +52,11 @@ export function LookCard({
         <div className="cluster apart">
           <h3 className="look-title">
             <VerdictMark verdict={verdict} /> {titles[verdict]}
-            {rows.length > 1 && `: ${counted(rows.length, "result")} for the same reason`}
+            {each.length > 1 &&
+              `: ${counted(rows.length + (folded?.count ?? 0), "result")} for the same reason`}
           </h3>
           {mayReview && rows.length > 1 && (
-            <button
-              type="button"
-              className="calm"
-              onClick={() => setTicked(all ? [] : rows.map((r) => r.id))}
-            >
+            <button type="button" className="calm" onClick={() => setTicked(all ? [] : each)}>
               {all ? "Tick none" : "Tick all"}
             </button>
           )}
@@ -69,17 +73,37 @@ export function LookCard({
                   <input
                     type="checkbox"
                     name="seen"
-                    value={`${row.id} ${row.judgements}`}
+                    value={seenAs([row])}
                     aria-label={`Looked at ${row.analyte}, ${row.sample}`}
                     checked={ticked.includes(row.id)}
-                    onChange={(e) =>
-                      setTicked(e.target.checked ? [...ticked, row.id] : ticked.filter((t) => t !== row.id))
-                    }
+                    onChange={(e) => tick(row.id, e.target.checked)}
                   />
                 )
               }
             />
           ))}
+          {folded && (
+            <div className="look-row">
+              <span>
+                {mayReview && (
+                  <input
+                    type="checkbox"
+                    name="seen"
+                    value={folded.seen}
+                    aria-label={`Looked at ${counted(folded.count, "other")}`}
+                    checked={ticked.includes(ofFolded)}
+                    onChange={(e) => tick(ofFolded, e.target.checked)}
+                  />
+                )}
+              </span>
+              <span className="m look-value">+ {folded.count}</span>
+              <div>
+                {counted(folded.count, "other")} for the same reason, {showTime(folded.from, zone)} to{" "}
+                {showTime(folded.to, zone)}
+                {folded.range && <span className="under">All of them: {folded.range}</span>}
+              </div>
+            </div>
+          )}
         </div>
         {answer.seen && (
           <p className="wrong" role="alert">

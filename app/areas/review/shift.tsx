@@ -10,7 +10,14 @@ import { may } from "../../server/platform/rights.server";
 import { countOpen } from "../../server/quality/actions.server";
 import { findReading, judgementsOf } from "../../server/results/readings.server";
 import { bottlesBehind } from "../../server/results/restsOn.server";
-import { lookGroups, needsLook, shiftToReview, signaturesOfDay } from "../../server/review/review.server";
+import { fold } from "../../server/review/folded";
+import {
+  lookGroups,
+  needsLook,
+  type ReviewRow,
+  shiftToReview,
+  signaturesOfDay,
+} from "../../server/review/review.server";
 import { noteLooked, type Seen, signShift } from "../../server/review/sign.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { AnyEvidencePanel } from "../../ui/AnyEvidencePanel";
@@ -46,9 +53,9 @@ export async function loader({ params, url, context }: Route.LoaderArgs) {
     count: rows.length,
     own,
     people: [...new Set(rows.map((r) => r.by))],
-    groups: lookGroups(rows),
-    looked: rows.filter((r) => needsLook(r) && r.looked),
-    sound: rows.filter((r) => !needsLook(r)),
+    groups: lookGroups(rows).map(fold),
+    looked: atAGlance(rows.filter((r) => needsLook(r) && r.looked)),
+    sound: atAGlance(rows.filter((r) => !needsLook(r))),
     out: await countOpen(db, [from, to]),
     signed: await signaturesOfDay(db, day),
     mayReview: may(person, "review"),
@@ -65,10 +72,20 @@ interface Answer {
 
 /** Readings as they were seen, from the boxes that were ticked: id and judgement. */
 const seenOf = (form: FormData): Seen[] =>
-  form.getAll("seen").flatMap((value) => {
-    const [, id, judgement] = /^(.{1,80}) (\d{1,9})$/.exec(String(value)) ?? [];
-    return id && judgement ? [{ id, judgement: Number(judgement) }] : [];
-  });
+  form
+    .getAll("seen")
+    .flatMap((value) => String(value).split(","))
+    .flatMap((one) => {
+      const [, id, judgement] = /^(.{1,80}) (\d{1,9})$/.exec(one) ?? [];
+      return id && judgement ? [{ id, judgement: Number(judgement) }] : [];
+    });
+
+/** So many results stand in a table for a glance; all of a day stand in the ledger. */
+const mostAtAGlance = 100;
+const atAGlance = (rows: readonly ReviewRow[]) => ({
+  rows: rows.slice(0, mostAtAGlance),
+  others: Math.max(0, rows.length - mostAtAGlance),
+});
 
 export async function action({ params, request, context }: Route.ActionArgs) {
   const db = context.get(dbContext);
@@ -108,7 +125,7 @@ export default function ShiftPage() {
   const answer = useActionData<typeof action>();
   const busy = useSending();
   const evidenceOf = (id: string) => `/review/${day}?reading=${encodeURIComponent(id)}`;
-  const left = groups.reduce((sum, g) => sum + g.rows.length, 0);
+  const left = groups.reduce((sum, g) => sum + g.rows.length + (g.folded?.count ?? 0), 0);
   return (
     <>
       <main className="stack">
@@ -144,16 +161,18 @@ export default function ShiftPage() {
             ))}
           </section>
         )}
-        {looked.length > 0 && (
-          <section className="sheet" aria-label="Looked at">
+        {looked.rows.length > 0 && (
+          <section className="sheet stack close" aria-label="Looked at">
             <h2>Looked at</h2>
-            <SoundTable rows={looked} zone={zone} evidenceOf={evidenceOf} comments />
+            <SoundTable rows={looked.rows} zone={zone} evidenceOf={evidenceOf} comments />
+            <Others n={looked.others} day={day} />
           </section>
         )}
-        {sound.length > 0 && (
-          <section className="sheet" aria-label="Sound">
+        {sound.rows.length > 0 && (
+          <section className="sheet stack close" aria-label="Sound">
             <h2>Sound</h2>
-            <SoundTable rows={sound} zone={zone} evidenceOf={evidenceOf} />
+            <SoundTable rows={sound.rows} zone={zone} evidenceOf={evidenceOf} />
+            <Others n={sound.others} day={day} />
           </section>
         )}
         {count > 0 && (
@@ -197,5 +216,16 @@ export default function ShiftPage() {
         />
       )}
     </>
+  );
+}
+
+/** Where the rest of a long table stands. */
+function Others({ n, day }: { n: number; day: string }) {
+  if (n === 0) return null;
+  return (
+    <p className="quiet">
+      And {counted(n, "other")}: <Link to={`/ledger?from=${day}&to=${day}`}>the day in the ledger</Link> has
+      all of them.
+    </p>
   );
 }
