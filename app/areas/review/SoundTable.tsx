@@ -49,7 +49,7 @@ export function SoundTable({
               </td>
               <td>{r.by}</td>
               {comments && (
-                <td>
+                <td className="what-was-seen">
                   “{r.looked?.comment}” <span className="quiet small">{r.looked?.by}</span>
                 </td>
               )}
