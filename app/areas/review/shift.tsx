@@ -150,7 +150,7 @@ export default function ShiftPage() {
             <h2>To be looked at</h2>
             {groups.map((group) => (
               <LookCard
-                key={`${group.key} ${group.rows.length}`}
+                key={`${group.key} ${group.rows.length + (group.folded?.count ?? 0)}`}
                 group={group}
                 zone={zone}
                 evidenceOf={evidenceOf}
