@@ -26,8 +26,7 @@ const calls = (module: Node, name: string): Node[] =>
 function bodyOfDefault(module: Node, id: string): Node {
   const found = [...nodesIn(module)].find((node) => node.type === "ExportDefaultDeclaration");
   const body = (found?.declaration as Node | undefined)?.body as Node | undefined;
-  if (body?.type !== "BlockStatement" && body?.type !== "CallExpression")
-    throw new Error(`${id} is not as the interface's build knows it.`);
+  if (body?.type !== "BlockStatement") throw new Error(`${id} is not as the interface's build knows it.`);
   return body;
 }
 

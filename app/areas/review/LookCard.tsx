@@ -4,8 +4,8 @@ import { Form, Link } from "react-router";
 import { counted } from "../../../core/quantity/format";
 import { showResult } from "../../../core/quantity/showResult";
 import { showTime } from "../../../core/time/words";
-import { type Folded, seenAs } from "../../server/review/folded";
-import type { LookGroup, ReviewRow } from "../../server/review/review.server";
+import { type ShownGroup, seenAs } from "../../server/review/folded";
+import type { ReviewRow } from "../../server/review/review.server";
 import { Formula } from "../../ui/Formula";
 import { kindNote } from "../../ui/QualityFacts";
 import { VerdictMark } from "../../ui/VerdictMark";
@@ -29,18 +29,18 @@ export function LookCard({
   mayReview,
   busy,
 }: {
-  group: LookGroup & { folded: Folded | null };
+  group: ShownGroup;
   zone: string;
   evidenceOf(id: string): string;
   answer: Record<string, string>;
   mayReview: boolean;
   busy: boolean;
 }) {
-  const { key, verdict, rows, folded } = group;
+  const { key, verdict, count, rows, folded } = group;
   const id = `comment-${rows[0]?.id}`;
   // What is alone is looked at by writing; of several, each is ticked by itself, so that none slips through.
   const each = [...rows.map((r) => r.id), ...(folded ? [ofFolded] : [])];
-  const [ticked, setTicked] = useState<readonly string[]>(each.length === 1 ? each : []);
+  const [ticked, setTicked] = useState<readonly string[]>(count === 1 ? each : []);
   const all = ticked.length === each.length;
   const tick = (one: string, yes: boolean) =>
     setTicked(yes ? [...ticked, one] : ticked.filter((t) => t !== one));
@@ -52,10 +52,9 @@ export function LookCard({
         <div className="cluster apart">
           <h3 className="look-title">
             <VerdictMark verdict={verdict} /> {titles[verdict]}
-            {each.length > 1 &&
-              `: ${counted(rows.length + (folded?.count ?? 0), "result")} for the same reason`}
+            {count > 1 && `: ${counted(count, "result")} for the same reason`}
           </h3>
-          {mayReview && rows.length > 1 && (
+          {mayReview && count > 1 && (
             <button type="button" className="calm" onClick={() => setTicked(all ? [] : each)}>
               {all ? "Tick none" : "Tick all"}
             </button>

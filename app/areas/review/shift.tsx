@@ -10,7 +10,7 @@ import { may } from "../../server/platform/rights.server";
 import { countOpen } from "../../server/quality/actions.server";
 import { findReading, judgementsOf } from "../../server/results/readings.server";
 import { bottlesBehind } from "../../server/results/restsOn.server";
-import { fold } from "../../server/review/folded";
+import { fold, seenFrom } from "../../server/review/folded";
 import {
   lookGroups,
   needsLook,
@@ -18,7 +18,7 @@ import {
   shiftToReview,
   signaturesOfDay,
 } from "../../server/review/review.server";
-import { noteLooked, type Seen, signShift } from "../../server/review/sign.server";
+import { noteLooked, signShift } from "../../server/review/sign.server";
 import { rulesInForce } from "../../server/rules/rules.server";
 import { AnyEvidencePanel } from "../../ui/AnyEvidencePanel";
 import { useSending } from "../../ui/useSending";
@@ -70,16 +70,6 @@ interface Answer {
   errors: Record<string, string>;
 }
 
-/** Readings as they were seen, from the boxes that were ticked: id and judgement. */
-const seenOf = (form: FormData): Seen[] =>
-  form
-    .getAll("seen")
-    .flatMap((value) => String(value).split(","))
-    .flatMap((one) => {
-      const [, id, judgement] = /^(.{1,80}) (\d{1,9})$/.exec(one) ?? [];
-      return id && judgement ? [{ id, judgement: Number(judgement) }] : [];
-    });
-
 /** So many results stand in a table for a glance; all of a day stand in the ledger. */
 const mostAtAGlance = 100;
 const atAGlance = (rows: readonly ReviewRow[]) => ({
@@ -98,7 +88,7 @@ export async function action({ params, request, context }: Route.ActionArgs) {
   const comment = textField(form, "comment");
   if (comment.length > 300) return refuse({ comment: "Keep it under 301 characters." });
   if (form.get("do") === "look") {
-    const seen = seenOf(form);
+    const seen = seenFrom(form.getAll("seen"));
     if (seen.length === 0) return refuse({ seen: "Tick what you looked at." });
     if (comment.length < 3) return refuse({ comment: "Say what you saw: whoever asks later reads it." });
     const noted = await noteLooked(db, seen, comment, person, now);
@@ -125,7 +115,7 @@ export default function ShiftPage() {
   const answer = useActionData<typeof action>();
   const busy = useSending();
   const evidenceOf = (id: string) => `/review/${day}?reading=${encodeURIComponent(id)}`;
-  const left = groups.reduce((sum, g) => sum + g.rows.length + (g.folded?.count ?? 0), 0);
+  const left = groups.reduce((sum, g) => sum + g.count, 0);
   return (
     <>
       <main className="stack">
@@ -150,7 +140,7 @@ export default function ShiftPage() {
             <h2>To be looked at</h2>
             {groups.map((group) => (
               <LookCard
-                key={`${group.key} ${group.rows.length + (group.folded?.count ?? 0)}`}
+                key={`${group.key} ${group.count}`}
                 group={group}
                 zone={zone}
                 evidenceOf={evidenceOf}

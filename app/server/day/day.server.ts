@@ -190,11 +190,7 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
     })),
     ...byWork(await importedSince(db, start)).map((group) => ({
       id: group[0].work_id,
-      at:
-        group
-          .map((g) => g.at)
-          .toSorted()
-          .at(-1) ?? start,
+      at: group[0].at,
       title: group.every((g) => g.first === g.last && g.first === group[0].first)
         ? group[0].first
         : "Several sites",
@@ -229,7 +225,7 @@ async function happenedSince(db: Knex, start: string): Promise<RailEvent[]> {
   ].sort((a, b) => a.at.localeCompare(b.at));
 }
 
-/** What files brought, one line for each file and verdict: a logger's may have thousands of results a day. */
+/** What files brought, one line for each file and verdict, the newest first: a logger's may have thousands of results a day. */
 const importedSince = (
   db: Knex,
   start: string,
@@ -242,7 +238,7 @@ const importedSince = (
     .where("r.measured_at", ">=", start)
     .where("r.source", "imported")
     .groupBy("r.work_id", "i.name", "r.verdict")
-    .orderBy("r.work_id")
+    .orderBy("at", "desc")
     .select("r.work_id", "i.name as file", "r.verdict")
     .max("r.measured_at as at")
     .min("s.name as first")

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { fold } from "./folded";
+import { fold, seenFrom } from "./folded";
 import type { ReviewRow } from "./review.server";
 
 const row = (i: number, over: Partial<ReviewRow> = {}): ReviewRow => ({
@@ -35,21 +35,20 @@ const group = (n: number, of: (i: number) => ReviewRow = row) => ({
 
 describe("results that ask for the same look", () => {
   it("stand line by line while they are few", () => {
-    expect(fold(group(40))).toEqual({ ...group(40), folded: null });
+    expect(fold(group(40))).toEqual({ ...group(40), count: 40, folded: null });
   });
 
   it("are told by number, time and extremes where they are many, and none is left out", () => {
-    const { rows, folded } = fold(group(41));
-    expect(rows).toHaveLength(20);
+    const { count, rows, folded } = fold(group(41));
+    expect([count, rows.length]).toEqual([41, 20]);
     expect(folded).toMatchObject({
       count: 21,
       from: "2026-04-12T08:20:00.000Z",
       to: "2026-04-12T08:40:00.000Z",
       range: "7.00 to 7.40 pH",
     });
-    expect([...rows.map((r) => `${r.id} 1`), ...(folded?.seen.split(",") ?? [])]).toEqual(
-      group(41).rows.map((r) => `${r.id} 1`),
-    );
+    const seen = seenFrom([...rows.map((r) => `${r.id} 1`), folded?.seen ?? "", "nonsense"]);
+    expect(seen).toEqual(group(41).rows.map(({ id }) => ({ id, judgement: 1 })));
   });
 
   it("have no extremes in common where they are of several quantities, and none without a value", () => {

@@ -1,18 +1,34 @@
 import { showResult } from "../../../core/quantity/showResult";
 import type { LookGroup, ReviewRow } from "./review.server";
+import type { Seen } from "./sign.server";
 
 /** A reading as it was seen, as a form sends it: its id and judgement; of several, one after the other. */
 export const seenAs = (rows: readonly Pick<ReviewRow, "id" | "judgements">[]): string =>
   rows.map((r) => `${r.id} ${r.judgements}`).join(",");
 
+/** Readings as they were seen, from what a form sent of the boxes that were ticked; what is none is left out. */
+export const seenFrom = (sent: readonly FormDataEntryValue[]): Seen[] =>
+  sent
+    .flatMap((value) => String(value).split(","))
+    .flatMap((one) => {
+      const [, id, judgement] = /^(.{1,80}) (\d{1,9})$/.exec(one) ?? [];
+      return id && judgement ? [{ id, judgement: Number(judgement) }] : [];
+    });
+
 /** What of a long group does not stand line by line. */
-export interface Folded {
+interface Folded {
   seen: string;
   count: number;
   from: string;
   to: string;
   /** The least and the most of them, where all are of one quantity. */
   range: string | null;
+}
+
+/** A group as a page shows it: how many there are in all, and those that stand line by line. */
+export interface ShownGroup extends LookGroup {
+  count: number;
+  folded: Folded | null;
 }
 
 /** A group is long from so many on, and then shows so many of its lines. */
@@ -22,12 +38,14 @@ const [long, shown] = [40, 20];
  * A group as a page shows it. A logger's file gives more results for the same reason than anybody looks at one by one: the first stand line
  * by line, the others are told by their number, their time and their extremes.
  */
-export function fold(group: LookGroup): LookGroup & { folded: Folded | null } {
-  if (group.rows.length <= long) return { ...group, folded: null };
+export function fold(group: LookGroup): ShownGroup {
+  const count = group.rows.length;
+  if (count <= long) return { ...group, count, folded: null };
   const rows = group.rows.slice(0, shown);
   const others = group.rows.slice(shown);
   return {
     ...group,
+    count,
     rows,
     folded: {
       seen: seenAs(others),
