@@ -44,9 +44,14 @@ export interface Pour {
 
 const base = (hands: Hands, at: string, by: Person) => ({ id: hands.id(at), at, by: by.id });
 
-async function post(hands: Hands, actor: Actor, work: string, events: BenchEvent[]): Promise<void> {
-  const last = events.at(-1);
-  const posted = await postEvents(hands.db, actor, work, events, last?.at ?? "");
+async function post(
+  hands: Hands,
+  actor: Actor,
+  work: string,
+  events: BenchEvent[],
+  sent: dayjs.Dayjs,
+): Promise<void> {
+  const posted = await postEvents(hands.db, actor, work, events, sent.toISOString());
   if (posted.refused) throw new Error(posted.refused.message);
 }
 
@@ -102,6 +107,17 @@ export async function runSession(
   begin: dayjs.Dayjs,
   session: Session,
 ): Promise<{ id: string; end: dayjs.Dayjs }> {
+  const { id, end, send } = await beginSession(hands, begin, session);
+  await send(end);
+  return { id, end };
+}
+
+/** The same on a device that keeps what is done on it until it is sent. */
+export async function beginSession(
+  hands: Hands,
+  begin: dayjs.Dayjs,
+  session: Session,
+): Promise<{ id: string; end: dayjs.Dayjs; send(at: dayjs.Dayjs): Promise<void> }> {
   const { meter, by, pours, moment } = session;
   const at = begin.toISOString();
   const work_id = hands.id(at);
@@ -129,8 +145,8 @@ export async function runSession(
   }
   clock = clock.add(15, "second");
   events.push({ ...base(hands, clock.toISOString(), by), type: "finished" });
-  await post(hands, by, work_id, events);
-  return { id: work_id, end: clock };
+  const send = (sent: dayjs.Dayjs) => post(hands, by, work_id, events, sent);
+  return { id: work_id, end: clock, send };
 }
 
 /** What the simulated instrument gives at a step, its bottle being what it is. */
@@ -188,7 +204,7 @@ export async function takeReading(
   }
   clock = clock.add(5, "second");
   events.push({ ...base(hands, clock.toISOString(), by), type: "finished" });
-  await post(hands, by, work_id, events);
+  await post(hands, by, work_id, events, clock);
   return clock;
 }
 

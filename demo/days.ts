@@ -4,11 +4,21 @@ import type { Person } from "../app/server/people/people.server";
 import { confirmRejudging } from "../app/server/results/rejudge.server";
 import { runRejudging } from "../app/server/results/rejudgeRun.server";
 import { changeLot } from "../app/server/stock/lots.server";
+import type { Capture } from "../core/bench/capture";
 import { measured } from "../core/bench/measured";
 import { gaussian } from "../core/quantity/random";
 import { certifiedValue } from "../core/reference/certificate";
+import type { Medium } from "../core/simulation/medium";
 import { runMethod } from "./analyses";
-import { portionCapture, pourCapture, runSession, takeReading, typedCapture } from "./bench";
+import {
+  type Hands,
+  portionCapture,
+  pourCapture,
+  runSession,
+  type Session,
+  takeReading,
+  typedCapture,
+} from "./bench";
 import { ageing, pondMeter, wandered } from "./instruments";
 import * as scenario from "./scenario";
 import {
@@ -211,14 +221,15 @@ async function pondRound(
 }
 
 /** The pocket meter shows only pH: read, adjusted, read again. */
-export async function calibrateByDisplay(
+export function byDisplay(
   demo: Demo,
+  { random }: Hands,
   meter: Meter,
   begin: dayjs.Dayjs,
   by: Person,
-): Promise<dayjs.Dayjs> {
+): Session {
   const codes = ["B7-127", firstBuffer10(begin, demo) ? "B10-041" : "B10-055", "B9-017"];
-  const { end } = await runSession(demo, begin, {
+  return {
     meter,
     by,
     pours: codes.map((code, i) => ({
@@ -229,15 +240,29 @@ export async function calibrateByDisplay(
     capture: ({ role, lot }) => {
       const truth = certifiedValue(must(lot).lot.table, 20);
       const ph = truth.ok ? truth.value : 7;
-      const error =
-        role === "point" ? (ph - 7) * -0.008 + 0.03 * gaussian(demo.random) : 0.012 * gaussian(demo.random);
+      const error = role === "point" ? (ph - 7) * -0.008 + 0.03 * gaussian(random) : 0.012 * gaussian(random);
       const shown = (value: number) => Math.round(value * 100) / 100;
       return typedCapture(
         [measured("ph", { displayed: shown(ph + error), adjusted: role === "point" ? shown(ph) : null })],
         20,
       );
     },
-  });
+  };
+}
+
+export async function calibrateByDisplay(
+  demo: Demo,
+  meter: Meter,
+  begin: dayjs.Dayjs,
+  by: Person,
+): Promise<dayjs.Dayjs> {
+  const { end } = await runSession(demo, begin, byDisplay(demo, demo, meter, begin, by));
   demo.counts.calibrations++;
   return end;
+}
+
+/** What the display of the pocket meter is read at in a water. */
+export function shownOf({ random }: Hands, water: Medium): Capture {
+  const displayed = Math.round((water.ph + 0.015 * gaussian(random)) * 100) / 100;
+  return typedCapture([measured("ph", { displayed })], water.temperature_c);
 }

@@ -7,6 +7,7 @@ import { verifyJournal } from "../app/server/bench/verifyJournal.server";
 import { findDevice, memoryAt } from "../app/server/devices/devices.server";
 import { openDatabase } from "../app/server/platform/engine.server";
 import { unpack } from "../app/server/platform/pack.server";
+import { meterReadingsOfWork } from "../app/server/results/readings.server";
 import { loadAlong } from "../app/server/sites/alongWater.server";
 import { lotHistory } from "../app/server/stock/lots.server";
 import { openTestDatabase } from "../app/server/testing/testDatabase";
@@ -154,6 +155,24 @@ describe("the demo's twelve weeks", () => {
     ]);
     const touched = await db("readings").where("findings", "like", "%titrant-strength%");
     expect(touched).toEqual([]);
+  });
+
+  it("tell of a tablet that came home after somebody had read with the meter it calibrated", async () => {
+    const cause = "a calibration of before it became known";
+    const [late, ...others]: { work_id: string; measured_at: string; judgements: number }[] = await db(
+      "reading_judgements as j",
+    )
+      .join("readings as r", "r.id", "j.reading_id")
+      .where({ cause })
+      .select("r.work_id", "r.measured_at", "r.judgements");
+    expect(others).toEqual([]);
+    const [read] = await meterReadingsOfWork(db, late?.work_id ?? "");
+    expect([read?.verdict, late?.judgements]).toEqual(["sound", 2]);
+    // It rests on what was finished a few minutes before it, not on the calibration of the morning.
+    const rests =
+      Date.parse(late?.measured_at ?? "") - Date.parse(read?.evidence.calibration?.finished_at ?? "");
+    expect(rests).toBeGreaterThan(0);
+    expect(rests).toBeLessThan(15 * 60_000);
   });
 
   it("tell of a jar whose day of delivery was written wrong, and what stood there", async () => {

@@ -2,17 +2,17 @@ import dayjs from "dayjs";
 import type { Knex } from "knex";
 import { monotonicFactory } from "ulid";
 import { makeKey } from "../app/server/people/keys.server";
-import { measured } from "../core/bench/measured";
-import { gaussian, seededRandom } from "../core/quantity/random";
+import { seededRandom } from "../core/quantity/random";
 import { usualFault } from "../core/simulation/fault";
 import { switchedOn } from "../core/simulation/instrument";
 import { mediumOf } from "../core/simulation/medium";
-import { type Hands, portionCapture, pourCapture, runSession, takeReading, typedCapture } from "./bench";
+import { type Hands, portionCapture, pourCapture, runSession, takeReading } from "./bench";
 import { controlMorning, phosphateChecks } from "./checks";
 import { broughtThisMorning, sentToLaboratory } from "./custody";
-import { calibrateByDisplay, nutrientRound, testingDay } from "./days";
+import { calibrateByDisplay, nutrientRound, shownOf, testingDay } from "./days";
 import { withTruth } from "./instruments";
 import { oldNotebook } from "./notebook";
+import { farFromTheNet } from "./outOfReach";
 import { prepareSolutions } from "./preparations";
 import { deliveryNote, reviewBefore, slipOfThePen } from "./reviews";
 import { nextRound, walkedUp } from "./rounds";
@@ -40,13 +40,9 @@ import { boreholeVisit, discDay, pondVisit } from "./visits";
 
 /** Generates twelve weeks of Ellerwick Ponds with the core's own simulation, through the same doors a user uses. */
 export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
-  const random = seededRandom(seed);
-  const makeUlid = monotonicFactory(random);
   const demo: Demo = {
-    db,
+    ...handsWith(db, seed),
     today: dayjs(now).startOf("day"),
-    random,
-    id: (at) => makeUlid(Date.parse(at)),
     people: [],
     sites: [],
     meters: {},
@@ -55,22 +51,13 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
     counts: { calibrations: 0, readings: 0 },
   };
   await setTheScene(demo);
-  // Visits draw their own chances: what the bench measures does not depend on them.
-  const chance = seededRandom(seed + 1);
-  const ids = monotonicFactory(chance);
-  const visiting: Hands = { db, random: chance, id: (at) => ids(Date.parse(at)) };
-  const stirred = seededRandom(seed + 2);
-  const labels = monotonicFactory(stirred);
-  const making: Hands = { db, random: stirred, id: (at) => labels(Date.parse(at)) };
-  const known = seededRandom(seed + 3);
-  const checks = monotonicFactory(known);
-  const checking: Hands = { db, random: known, id: (at) => checks(Date.parse(at)) };
-  const curious = seededRandom(seed + 4);
-  const notes = monotonicFactory(curious);
-  const looking: Hands = { db, random: curious, id: (at) => notes(Date.parse(at)) };
-  const hurried = seededRandom(seed + 5);
-  const slips = monotonicFactory(hurried);
-  const erring: Hands = { db, random: hurried, id: (at) => slips(Date.parse(at)) };
+  // What stands beside the bench draws its own chances: what the bench measures does not depend on it.
+  const visiting = handsWith(db, seed + 1);
+  const making = handsWith(db, seed + 2);
+  const checking = handsWith(db, seed + 3);
+  const looking = handsWith(db, seed + 4);
+  const erring = handsWith(db, seed + 5);
+  const calling = handsWith(db, seed + 6);
   let drifted = false;
   for (let day = -7 * weeks; day < 0; day++) {
     const date = demo.today.add(day, "day");
@@ -91,6 +78,7 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
       await phosphateChecks(demo, checking, day);
     }
     await hurriedDay(demo, erring, day);
+    await farFromTheNet(demo, calling, day);
     await visits(demo, visiting, day);
     if (day >= -7 && date.day() === 3) await badDay(demo, day);
   }
@@ -99,6 +87,13 @@ export async function loadDemo(db: Knex, now: Date): Promise<Counts> {
   await nextRound(demo, visiting, nextTestingDay(demo, 0), now.toISOString());
   await setTheBench(demo, now.toISOString());
   return demo.counts;
+}
+
+/** Hands with chances of their own. */
+function handsWith(db: Knex, own: number): Hands {
+  const random = seededRandom(own);
+  const makeUlid = monotonicFactory(random);
+  return { db, random, id: (at) => makeUlid(Date.parse(at)) };
 }
 
 /** The wardens' notice board shows the newest results: it reads with a key of its own, which nobody keeps. */
@@ -127,13 +122,12 @@ async function thisMorning(demo: Demo, now: dayjs.Dayjs): Promise<void> {
   let clock = await calibrateByDisplay(demo, meter, begin, by);
   for (const index of [0, 1]) {
     const water = waterOf(demo, index);
-    const shown = () => Math.round((water.ph + 0.015 * gaussian(demo.random)) * 100) / 100;
     clock = await takeReading(demo, clock.add(9, "minute"), {
       meter,
       by,
       site: must(demo.sites[index]),
       name: sampleName(index, clock),
-      capture: () => typedCapture([measured("ph", { displayed: shown() })], water.temperature_c),
+      capture: () => shownOf(demo, water),
     });
     demo.counts.readings++;
   }

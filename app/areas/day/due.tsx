@@ -31,7 +31,7 @@ export default function Due() {
             : counted(all, "thing")}
         </p>
       </div>
-      {parts.map(({ anchor, title, entries }) => (
+      {parts.map(({ anchor, title, entries, others }) => (
         <section
           key={entries[0]?.id}
           id={anchor ?? undefined}
@@ -56,6 +56,11 @@ export default function Due() {
               </li>
             ))}
           </ul>
+          {others && (
+            <p className="quiet">
+              And <Link to={others.href}>{counted(others.count, "other")}</Link>.
+            </p>
+          )}
         </section>
       ))}
     </main>

@@ -1,5 +1,5 @@
 import { Input } from "antd";
-import { useCallback, useState } from "react";
+import { memo, useCallback, useState } from "react";
 import type { NewEvent } from "../../../core/bench/event";
 import { agreementWords } from "../../../core/judgement/agreement";
 import type { MethodStep } from "../../../core/methods/method";
@@ -155,8 +155,11 @@ type Add = (event: NewEvent<RunEvent>) => void;
 /** Techniques in which a hand could be led by what it found before. */
 const counting = ["drops", "burette", "syringe", "digits"];
 
-/** What has been read; of a titration nothing before its last replicate has ended, so that no hand is led by the first. */
-function LastRead({ state, rules }: { state: RunState; rules: LoadedRun["rules"] }) {
+/**
+ * What has been read; of a titration nothing before its last replicate has ended, so that no hand is led by the first. It is worked out when
+ * something was read, not each time the clocks move.
+ */
+const LastRead = memo(function LastRead({ state, rules }: { state: RunState; rules: LoadedRun["rules"] }) {
   if (counting.includes(state.method.measure.technique) && counted(state).length < state.replicates.length) {
     return <span />;
   }
@@ -181,7 +184,7 @@ function LastRead({ state, rules }: { state: RunState; rules: LoadedRun["rules"]
   ) : (
     <span />
   );
-}
+});
 
 function Finish({ state, add }: { state: RunState; add: Add }) {
   const finish = useCallback(() => add({ type: "finished" }), [add]);

@@ -2,7 +2,7 @@ import { useEffect, useState } from "react";
 import { useLocation } from "react-router";
 
 /** Their own password and PIN are everybody's to change. */
-const everybodys = ["/me"];
+export const everybodys: readonly string[] = ["/me"];
 
 const sentence =
   "With the role “read-only” you may look, but change nothing: this was not sent. Ask a manager.";

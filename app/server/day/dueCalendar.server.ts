@@ -1,5 +1,6 @@
 import { createEvents, type DateArray, type EventAttributes } from "ics";
 import type { DueEntry } from "./dueEntry";
+import { withCausesAsOne } from "./groupDue";
 
 const utcParts = (iso: string): DateArray => {
   const d = new Date(iso);
@@ -13,7 +14,7 @@ const utcParts = (iso: string): DateArray => {
 export function dueCalendar(due: readonly DueEntry[], now: string, origin: string): string {
   const half = 30 * 60_000;
   const present = new Date(Math.floor(Date.parse(now) / half) * half).toISOString();
-  const events = due.map((item): EventAttributes => {
+  const events = withCausesAsOne(due).map((item): EventAttributes => {
     const at = item.at <= now ? present : item.at;
     return {
       uid: `${item.id}@brintel`,

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { DueEntry } from "./dueEntry";
-import { type DueGroup, dueParts, groupDue, unfolded } from "./groupDue";
+import { type DueGroup, dueParts, groupDue, unfolded, withCausesAsOne } from "./groupDue";
 
 const entry = (kind: DueEntry["kind"], id: string, words = "Calibrate"): DueEntry => ({
   id,
@@ -110,5 +110,30 @@ describe("everything that is due", () => {
     ]);
     expect(parts.flatMap((p) => p.entries)).toEqual(due);
     expect(dueParts([])).toEqual([]);
+  });
+  it("leaves the most of very many causes to the page that has every one of them", () => {
+    const causes = (n: number) => Array.from({ length: n }, (_, i) => entry("cause", `c${i}`));
+    expect(dueParts(causes(982))).toMatchObject([
+      { entries: causes(20), others: { count: 962, href: "/quality?out=all" } },
+    ]);
+    expect(dueParts(causes(20))).toMatchObject([{ entries: causes(20), others: null }]);
+  });
+});
+
+describe("what is due in somebody's calendar", () => {
+  it("asks once for many causes, always by the same id, and keeps everything else", () => {
+    const of = (from: number, to: number) =>
+      Array.from({ length: to - from }, (_, i) => entry("cause", `c${from + i}`, "Find the cause:"));
+    const other = [entry("calibrate", "a"), entry("lot", "l")];
+    const [a, l] = other;
+    const many = withCausesAsOne([...of(0, 982), ...other]);
+    expect(many.map((d) => [d.id, d.title])).toEqual([
+      [a?.id, a?.title],
+      [l?.id, l?.title],
+      ["causes", "Find the cause of 982 checks that are out"],
+    ]);
+    // A calendar that reads again a day later finds the same event with another number, not a second one.
+    expect(withCausesAsOne(of(5, 900)).map((d) => d.id)).toEqual(["causes"]);
+    expect(withCausesAsOne([...of(0, 2), ...other])).toEqual([...of(0, 2), ...other]);
   });
 });

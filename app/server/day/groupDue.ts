@@ -34,6 +34,11 @@ const groups: Record<string, (n: number) => string> = {
   cause: (n) => `Find the cause of ${n} checks that are out`,
 };
 
+/** Where all stand of what is left to stand for years, and so many of them where everything that is due stands. */
+const allCauses = "/quality?out=all";
+const homes: Record<string, string> = { cause: allCauses };
+const listed = 20;
+
 /** As a place on a page is called. */
 const slugOf = (words: string) =>
   words
@@ -78,11 +83,22 @@ export function groupDue(due: readonly DueEntry[], most = unfolded): (DueEntry |
   });
 }
 
-/** A list of what is due; what is asked of several has a title. */
+/** What is due with the causes that nobody has looked for as one entry: they stand open for years if nobody sees to them. */
+export function withCausesAsOne(due: readonly DueEntry[]): DueEntry[] {
+  const causes = due.filter((entry) => entry.kind === "cause");
+  const [first] = causes;
+  if (!first || causes.length < worthGroup) return [...due];
+  const { title, detail } = groupOf(first, "cause", causes, 0);
+  const one: DueEntry = { ...first, id: "causes", title, detail, href: allCauses };
+  return [...due.filter((entry) => entry.kind !== "cause"), one];
+}
+
+/** A list of what is due; what is asked of several has a title, and of very many a page of its own for the others. */
 export interface DuePart {
   anchor: string | null;
   title: string | null;
   entries: DueEntry[];
+  others: { count: number; href: string } | null;
 }
 
 /** Everything that is due in its order: what stands alone in lists, what is asked of several under a title. */
@@ -90,9 +106,16 @@ export function dueParts(due: readonly DueEntry[]): DuePart[] {
   const parts: DuePart[] = [];
   for (const item of groupDue(due, Number.POSITIVE_INFINITY)) {
     const last = parts.at(-1);
-    if ("entries" in item) parts.push({ anchor: item.anchor, title: item.title, entries: item.entries });
+    if ("entries" in item) parts.push(partOf(item));
     else if (last && last.title === null) last.entries.push(item);
-    else parts.push({ anchor: null, title: null, entries: [item] });
+    else parts.push({ anchor: null, title: null, entries: [item], others: null });
   }
   return parts;
+}
+
+function partOf({ anchor, title, entries }: DueGroup): DuePart {
+  const href = homes[anchor];
+  if (!href || entries.length <= listed) return { anchor, title, entries, others: null };
+  const others = { count: entries.length - listed, href };
+  return { anchor, title, entries: entries.slice(0, listed), others };
 }

@@ -1,6 +1,5 @@
 import { describe, expect, it } from "vitest";
 import { type LimitSet, limitSets } from "../../../core/rules/limitSets";
-import routes from "../../routes";
 import { postEvents } from "../bench/bench.server";
 import { voidResults } from "../bench/void.server";
 import { bringFile } from "../exchange/importFile.server";
@@ -21,16 +20,7 @@ import { addLot } from "../stock/lots.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
 import { beginCalibration, testLot, testMeter, testNow } from "../testing/testBench";
 import { askForBackup } from "../upkeep/backupRunner.server";
-import {
-  type Actor,
-  Forbidden,
-  may,
-  type Right,
-  type Role,
-  rightOfRoute,
-  rights,
-  roles,
-} from "./rights.server";
+import { type Actor, Forbidden, may, type Right, type Role, rights, roles } from "./rights.server";
 
 const use = benchForEachTest();
 /** A set of limits, whatever it says. */
@@ -173,36 +163,5 @@ describe("the table of rights", () => {
 
   it("covers every right by a command", () => {
     expect(new Set(commands.map(([, right]) => right))).toEqual(new Set(Object.keys(rights)));
-  });
-});
-
-describe("addresses that change something", () => {
-  const files = import.meta.glob<{ action?: unknown }>("../../areas/**/*.{ts,tsx}");
-  type Entry = (typeof routes)[number];
-  const all = (entries: readonly Entry[], base = ""): { path: string; file: string }[] =>
-    entries.flatMap((e) => [
-      { path: `${base}/${e.path ?? ""}`.replace(/\/+/g, "/"), file: e.file },
-      ...all(e.children ?? [], `${base}/${e.path ?? ""}`),
-    ]);
-  /** Open to everybody: signing in and out, one's own password, the first steps, colours, calculators, and the clock, which only tests wind. */
-  const open = [
-    "/sign-in",
-    "/sign-out",
-    "/me",
-    "/start",
-    "/theme",
-    "/api/calculators/:calculatorId",
-    "/clock",
-  ];
-
-  it("each need a right, and no address that has none takes anything", async () => {
-    for (const { path, file } of all(routes)) {
-      const module = await files[`../../${file}`]?.();
-      if (!module?.action || open.includes(path)) continue;
-      const concrete = path.replace(/:\w+/g, "01HZZZZZZZZZZZZZZZZZZZZZZZ");
-      expect(rightOfRoute(concrete), `${path} has an action and needs a right`).not.toBeNull();
-      expect(rightOfRoute(`${concrete}.data`)).toBe(rightOfRoute(concrete));
-    }
-    expect(rightOfRoute("/ledger")).toBeNull();
   });
 });

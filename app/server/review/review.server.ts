@@ -156,13 +156,18 @@ export interface LookGroup {
   rows: ReviewRow[];
 }
 
-/** Groups of what needs a look, the worst first. What is held stands alone: it is looked at one by one. */
+/**
+ * Groups of what needs a look, the worst first. What somebody measured and is held stands alone: it is looked at one by one. A file brings
+ * the same reason for hundreds at once: what of one file is held for the same reason is looked at together.
+ */
 export function lookGroups(rows: readonly ReviewRow[]): LookGroup[] {
   const rank: Verdict[] = ["held", "void", "qualified", "sound"];
   const groups = new Map<string, LookGroup>();
   for (const row of rows.filter((r) => needsLook(r) && !r.looked)) {
     const rules = [...new Set(row.findings.map((f) => f.rule))].sort().join(" ");
-    const key = row.verdict === "held" ? row.id : `${row.verdict} ${row.signed_judgement !== null} ${rules}`;
+    const alike = `${row.verdict} ${row.signed_judgement !== null} ${rules}`;
+    const heldAs = row.source === "imported" ? `${row.work_id} ${alike}` : row.id;
+    const key = row.verdict === "held" ? heldAs : alike;
     const group = groups.get(key) ?? { key, verdict: row.verdict, rows: [] };
     group.rows.push(row);
     groups.set(key, group);

@@ -83,6 +83,26 @@ describe("what is to be reviewed", () => {
     ]);
     expect(groups.map((g) => g.rows.map((r) => r.id))).toEqual([["b"], ["d"], ["a", "c"]]);
   });
+
+  it("stands together where one file brought it held for the same reason", async () => {
+    await aShift();
+    const [row] = await shiftToReview(use.bench.db, shift.from, shift.to);
+    const held = (id: string, work_id: string, rule: string) => ({
+      ...must(row),
+      id,
+      work_id,
+      source: "imported" as const,
+      verdict: "held" as const,
+      findings: [{ rule, severity: "hold" as const, sentence: "", measured: "", limit: "", action: "" }],
+    });
+    const groups = lookGroups([
+      held("a", "one file", "jump"),
+      held("b", "another", "jump"),
+      held("c", "one file", "jump"),
+      held("d", "one file", "flat"),
+    ]);
+    expect(groups.map((g) => g.rows.map((r) => r.id))).toEqual([["a", "c"], ["b"], ["d"]]);
+  });
 });
 
 describe("a shift", () => {
