@@ -4,18 +4,17 @@ import type { Finding, Verdict } from "../../core/judgement/finding";
 import { uncertaintyOf } from "../../core/quality/uncertainty";
 import { formatNumber, formatSignificant } from "../../core/quantity/format";
 import { type Found, type FoundRule, intervalUncertainty, showFound } from "../../core/quantity/found";
-import { showResult } from "../../core/quantity/showResult";
 import type { AnalysisEvidence } from "../../core/results/analysisEvidence";
 import type { Kin } from "../../core/stock/descent";
 import { duration, showTime } from "../../core/time/words";
 import type { Judgement } from "../server/results/readings.server";
+import { EvidenceClaim } from "./EvidenceClaim";
 import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { Formula } from "./Formula";
 import { BottlesBehind } from "./KinTree";
 import { QualityFacts } from "./QualityFacts";
 import { TogetherFacts } from "./TogetherFacts";
 import { UncertaintyBars } from "./UncertaintyBars";
-import { VerdictMark } from "./VerdictMark";
 import { Working } from "./Working";
 
 export interface AnalysisInPanel {
@@ -62,10 +61,7 @@ export function AnalysisEvidencePanel({
   const timings = replicates.flatMap((r, i) => r.timings.map((t) => ({ ...t, i })));
   return (
     <EvidencePanel title="What this result rests on" {...(back ? { back } : {})}>
-      <p className="evidence-claim">
-        <span className="m big">{showResult(reading)}</span> {reading.unit}
-        <VerdictMark verdict={reading.verdict} size={18} word />
-      </p>
+      <EvidenceClaim result={reading} />
       <p className="quiet">
         <Formula>{reading.analyte}</Formula>, {reading.site}, sample {reading.sample},{" "}
         {showTime(reading.measured_at, zone, "both")}, {reading.by}

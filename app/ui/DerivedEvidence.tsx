@@ -4,6 +4,7 @@ import { formatNumber } from "../../core/quantity/format";
 import { showResult } from "../../core/quantity/showResult";
 import { showTime } from "../../core/time/words";
 import type { DerivedReading, Judgement } from "../server/results/readings.server";
+import { EvidenceClaim } from "./EvidenceClaim";
 import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { Formula } from "./Formula";
 import { UncertaintyBars } from "./UncertaintyBars";
@@ -25,10 +26,7 @@ export function DerivedEvidencePanel({
   const { from, working, constants } = reading.evidence;
   return (
     <EvidencePanel title="What this result rests on" {...(back ? { back } : {})}>
-      <p className="evidence-claim">
-        <span className="m big">{showResult(reading)}</span> {reading.unit}
-        <VerdictMark verdict={reading.verdict} size={18} word />
-      </p>
+      <EvidenceClaim result={reading} />
       <p className="quiet">
         <Formula>{reading.analyte}</Formula>, {reading.site}, sample {reading.sample}. Reckoned from other
         results of the same water.

@@ -1,12 +1,11 @@
 import { Link } from "react-router";
-import { showResult } from "../../core/quantity/showResult";
 import type { ImportedEvidence } from "../../core/results/importedEvidence";
 import { showTime } from "../../core/time/words";
 import type { Judgement } from "../server/results/readings.server";
 import type { AnalysisInPanel } from "./AnalysisEvidence";
+import { EvidenceClaim } from "./EvidenceClaim";
 import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { Formula } from "./Formula";
-import { VerdictMark } from "./VerdictMark";
 
 interface ImportedInPanel extends Omit<AnalysisInPanel, "work_id" | "evidence"> {
   evidence: ImportedEvidence;
@@ -27,10 +26,7 @@ export function ImportedEvidencePanel({
   const { evidence } = reading;
   return (
     <EvidencePanel title="What this result rests on" {...(back ? { back } : {})}>
-      <p className="evidence-claim">
-        <span className="m big">{showResult(reading)}</span> {reading.unit !== "pH" && reading.unit}
-        <VerdictMark verdict={reading.verdict} size={18} word />
-      </p>
+      <EvidenceClaim result={reading} />
       <p className="quiet">
         <Formula>{reading.analyte}</Formula>, {reading.site}
         {reading.sample && `, sample ${reading.sample}`}

@@ -1,14 +1,13 @@
 import { Link } from "react-router";
 import { formatSignificant } from "../../core/quantity/format";
-import { showResult } from "../../core/quantity/showResult";
 import type { LaboratoryEvidence } from "../../core/results/laboratoryEvidence";
 import { showTime } from "../../core/time/words";
 import type { Judgement } from "../server/results/readings.server";
 import type { AnalysisInPanel } from "./AnalysisEvidence";
+import { EvidenceClaim } from "./EvidenceClaim";
 import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { Formula } from "./Formula";
 import { TakeOut } from "./TakeOut";
-import { VerdictMark } from "./VerdictMark";
 
 interface LaboratoryInPanel extends Omit<AnalysisInPanel, "work_id" | "evidence"> {
   id: string;
@@ -31,10 +30,7 @@ export function LaboratoryEvidencePanel({
   const { evidence } = reading;
   return (
     <EvidencePanel title="What this result rests on" {...(back ? { back } : {})}>
-      <p className="evidence-claim">
-        <span className="m big">{showResult(reading)}</span> {reading.unit}
-        <VerdictMark verdict={reading.verdict} size={18} word />
-      </p>
+      <EvidenceClaim result={reading} />
       <p className="quiet">
         <Formula>{reading.analyte}</Formula>, {reading.site}, by {evidence.laboratory}
       </p>

@@ -1,6 +1,7 @@
 import { Input, type InputRef } from "antd";
 import { useEffect, useId, useRef } from "react";
 import { type EntryUnit, readEntry, singleValue } from "../../core/quantity/entry";
+import { Formula } from "./Formula";
 
 /** A field for a measured number: shows how it was understood before it is kept, and asks when it can be read two ways. */
 export function NumberEntry({
@@ -38,7 +39,9 @@ export function NumberEntry({
   const message = wrong ?? (typed && "message" in single ? single.message : undefined);
   return (
     <div className="field">
-      <label htmlFor={id}>{label}</label>
+      <label htmlFor={id}>
+        <Formula>{label}</Formula>
+      </label>
       <Input
         id={id}
         name={name}

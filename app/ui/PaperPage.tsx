@@ -1,6 +1,7 @@
 import "./paper.css";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
+import { Formula } from "./Formula";
 
 /** A sheet of paper, on the screen as it will be printed, with its ways out. */
 export function PaperPage({
@@ -34,9 +35,12 @@ export function PaperPage({
           {back.words}
         </Link>
       </div>
-      <article className="paper">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reached by the keyboard */}
+      <article className="paper" aria-label={title} tabIndex={0}>
         <p className="paper-kind">Brintel · {kind}</p>
-        <h1>{title}</h1>
+        <h1>
+          <Formula>{title}</Formula>
+        </h1>
         {number && <p className="m paper-number">{number}</p>}
         {children}
       </article>
@@ -50,7 +54,9 @@ export const PaperFacts = ({ rows }: { rows: readonly [string, string][] }) => (
     {rows.map(([label, value]) => (
       <div key={label}>
         <dt>{label}</dt>
-        <dd className="m">{value}</dd>
+        <dd className="m">
+          <Formula>{value}</Formula>
+        </dd>
       </div>
     ))}
   </dl>
@@ -70,7 +76,9 @@ export const PaperTable = ({
     <thead>
       <tr>
         {columns.map((c) => (
-          <th key={c}>{c}</th>
+          <th key={c}>
+            <Formula>{c}</Formula>
+          </th>
         ))}
       </tr>
     </thead>
@@ -79,7 +87,7 @@ export const PaperTable = ({
         <tr key={i} className={row.every((c) => c === "") ? "to-fill" : ""}>
           {row.map((cell, k) => (
             <td key={k} className={mono ? "m" : ""}>
-              {cell}
+              <Formula>{cell}</Formula>
             </td>
           ))}
         </tr>

@@ -1,5 +1,6 @@
 import { Form } from "react-router";
 import type { Report } from "../server/platform/report";
+import { Formula } from "./Formula";
 import { PaperFacts, PaperPage, PaperTable } from "./PaperPage";
 import { ReportPlot } from "./ReportPlot";
 
@@ -27,7 +28,9 @@ export function ReportPage({
             <ReportPlot key={plot.title} plot={plot} />
           ))}
           {lines.map((line, i) => (
-            <p key={i}>{line}</p>
+            <p key={i}>
+              <Formula>{line}</Formula>
+            </p>
           ))}
           {table && <PaperTable columns={table.columns} rows={table.rows} mono />}
         </section>

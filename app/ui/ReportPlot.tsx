@@ -1,11 +1,14 @@
 import { type Mark, type Plot, plotMarks, plotSize } from "../server/platform/reportPlot";
+import { Formula } from "./Formula";
 import { WideTable } from "./WideTable";
 
 /** Values in time on a report: the same marks that the paper gets. */
 export function ReportPlot({ plot }: { plot: Plot }) {
   return (
     <figure className="report-plot">
-      <figcaption>{plot.title}</figcaption>
+      <figcaption>
+        <Formula>{plot.title}</Formula>
+      </figcaption>
       <WideTable name={plot.title}>
         <svg viewBox={`0 0 ${plotSize.width} ${plotSize.height}`} role="img" aria-label={plot.words}>
           {plotMarks(plot).map((mark, i) => (

@@ -1,4 +1,5 @@
 import { Input } from "antd";
+import { Formula } from "./Formula";
 
 /** A plain labelled field with a hint and its error; what was typed stays after a refusal. */
 export function TextField({
@@ -26,7 +27,9 @@ export function TextField({
 }) {
   return (
     <div className="field">
-      <label htmlFor={id}>{label}</label>
+      <label htmlFor={id}>
+        <Formula>{label}</Formula>
+      </label>
       <Input
         id={id}
         name={name}
@@ -41,7 +44,13 @@ export function TextField({
         className={mono ? "m" : ""}
       />
       <div id={`${id}-says`}>
-        {wrong ? <div className="wrong">{wrong}</div> : hint ? <div className="hint">{hint}</div> : null}
+        {wrong ? (
+          <div className="wrong">{wrong}</div>
+        ) : hint ? (
+          <div className="hint">
+            <Formula>{hint}</Formula>
+          </div>
+        ) : null}
       </div>
     </div>
   );

@@ -1,5 +1,6 @@
 import { Input } from "antd";
 import { useId } from "react";
+import { Formula } from "./Formula";
 
 /** A labelled field whose text somebody else holds, with its hint or what is wrong with it. */
 export function TypedField({
@@ -29,7 +30,9 @@ export function TypedField({
   const id = useId();
   return (
     <div className="field">
-      <label htmlFor={id}>{label}</label>
+      <label htmlFor={id}>
+        <Formula>{label}</Formula>
+      </label>
       <Input
         id={id}
         size="large"
@@ -60,7 +63,11 @@ export function TypedField({
             {wrong}
           </div>
         ) : (
-          hint && <div className="hint">{hint}</div>
+          hint && (
+            <div className="hint">
+              <Formula>{hint}</Formula>
+            </div>
+          )
         )}
       </div>
     </div>

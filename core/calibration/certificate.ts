@@ -2,6 +2,7 @@ import type { CalibrationVerdict, Finding } from "../judgement/finding";
 import { worstFirst } from "../judgement/finding";
 import { formatNumber, formatSigned } from "../quantity/format";
 import { type Measurand, measurandFacts } from "../quantity/measurand";
+import { showDate } from "../time/words";
 import { showFigure } from "./kinds";
 import { stationName } from "./planned";
 import type { CalibrationPoint, MeasurandResult } from "./result";
@@ -55,7 +56,7 @@ function pointRow(p: CalibrationPoint): string[] {
 
 /**
  * The certificate of a finished calibration, in words and numbers ready for print. `show` writes a moment in the
- * organisation's zone. Source: the judged calibration itself; nothing is computed anew.
+ * organisation's zone; `sensors` are their names by their ids. Source: the judged calibration itself; nothing is computed anew.
  * Check value: a calibration of two measurands has two sections.
  */
 export function certificateOf(
@@ -63,6 +64,7 @@ export function certificateOf(
   state: Pick<CalibrationState, "meter" | "conditions" | "notes">,
   measured: readonly CertifiedMeasurand[],
   show: (iso: string) => string,
+  sensors: Readonly<Record<string, string>>,
 ): Certificate {
   const { meter, conditions } = state;
   return {
@@ -76,7 +78,7 @@ export function certificateOf(
         .filter((c) => measured.some((m) => m.measurand === c.measurand))
         .map((c): [string, string] => [
           `Sensor, ${measurandFacts[c.measurand].word}`,
-          `${c.sensor_id || "–"}, in use since ${c.sensor_since}`,
+          `${sensors[c.sensor_id] ?? "–"}, in use since ${showDate(c.sensor_since)}`,
         ]),
       ...(conditions
         ? ([

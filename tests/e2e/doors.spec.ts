@@ -171,6 +171,7 @@ const paths = [
   ],
   [
     "/meters#calibration",
+    "/meters#certificate",
     "/meters#service",
     "/solutions",
     "/runs",
@@ -219,7 +220,36 @@ async function addressOf({ request }: Page, path: string): Promise<string> {
   if (what === "service") return found(await found(list, named("M-1")), /<a [^>]*href="(\/services\/[^"]+)"/);
   const address = await found(list, named(what === "site" ? "Bathing pond" : "P-2"));
   if (what === "calibrate" || what === "read") return `${address}/${what}`;
+  if (what === "certificate") return `${await found(address, inTable)}/certificate`;
   return what === "calibration" ? found(address, inTable) : address;
+}
+
+/** Lines of lists whose parts lie on one another, or reach beyond the line, where they are cut off. */
+function crowdedLines(): (string | null)[] {
+  const crowded = (line: Element) => {
+    const parts = [...line.children].filter((part) => part.checkVisibility());
+    const boxes = parts.map((part) => part.getBoundingClientRect());
+    const { right } = line.getBoundingClientRect();
+    return (
+      parts.some(
+        (part) => part.scrollWidth > part.clientWidth + 1 && getComputedStyle(part).display !== "inline",
+      ) ||
+      boxes.some(
+        (one, i) =>
+          one.right > right + 1 ||
+          boxes
+            .slice(i + 1)
+            .some(
+              (other) =>
+                one.left < other.right - 1 &&
+                other.left < one.right - 1 &&
+                one.top < other.bottom - 1 &&
+                other.top < one.bottom - 1,
+            ),
+      )
+    );
+  };
+  return [...document.querySelectorAll(".list > li")].filter(crowded).map((line) => line.textContent);
 }
 
 /** Holds that a page is no wider than the screen it is on (what is wide scrolls by itself), and can be pressed on a phone. */
@@ -230,6 +260,7 @@ async function expectToFit(page: Page, path: string): Promise<void> {
     // A chart follows a moment later.
     const wide = () => page.evaluate(() => document.documentElement.scrollWidth);
     await expect.poll(wide, { message: `${path} at ${width}`, timeout: 5000 }).toBeLessThanOrEqual(width);
+    expect(await page.evaluate(crowdedLines), `${path} at ${width}`).toEqual([]);
   }
   // On the phone: what is pressed with a wet glove is large enough.
   const small = await page

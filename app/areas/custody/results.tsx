@@ -18,6 +18,7 @@ import { dbContext, personContext } from "../../server/platform/contexts.server"
 import { batchState } from "../../server/samples/batches.server";
 import { dryRun, mappingFor, readLabFile, takeOver } from "../../server/samples/labFile.server";
 import { ChoiceField } from "../../ui/ChoiceField";
+import { Formula } from "../../ui/Formula";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
 import type { Route } from "./+types/results";
@@ -259,8 +260,9 @@ export default function LabResults() {
                       <tr key={r.line}>
                         <td className="m">{r.line}</td>
                         <td>
-                          {r.analyte}
-                          {r.species === r.analyte ? "" : ` as ${r.species}`}
+                          <Formula>
+                            {r.species === r.analyte ? r.analyte : `${r.analyte} as ${r.species}`}
+                          </Formula>
                         </td>
                         <td className="m">
                           {r.written} {r.written_unit}

@@ -7,7 +7,7 @@ import { showTime } from "../../../core/time/words";
 import { loadDay } from "../../server/day/dayPage.server";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, dueContext } from "../../server/platform/contexts.server";
-
+import { Formula } from "../../ui/Formula";
 import type { Route } from "./+types/day";
 import type { loader as trendsLoader } from "./trends";
 
@@ -30,8 +30,12 @@ export default function Day() {
       </p>
       <section className="sheet next-card" aria-label="Do this next">
         <div>
-          <div className="next-title">{next.title}</div>
-          <div className="quiet">{next.words}</div>
+          <div className="next-title">
+            <Formula>{next.title}</Formula>
+          </div>
+          <div className="quiet">
+            <Formula>{next.words}</Formula>
+          </div>
         </div>
         <Link to={next.href} className="act">
           {next.action}

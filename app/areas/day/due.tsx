@@ -5,6 +5,7 @@ import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, dueContext, personContext } from "../../server/platform/contexts.server";
 import { dueFor } from "../../server/review/railOf.server";
 import { DueMark } from "../../ui/DueMark";
+import { Formula } from "../../ui/Formula";
 import type { Route } from "./+types/due";
 
 export const meta: Route.MetaFunction = () => [{ title: "What is due · Brintel" }];
@@ -45,9 +46,11 @@ export default function Due() {
                 <DueMark size={20} />
                 <div>
                   <Link to={due.href} className="name plainlink">
-                    {due.title}
+                    <Formula>{due.title}</Formula>
                   </Link>
-                  <div className="quiet small">{due.detail}</div>
+                  <div className="quiet small">
+                    <Formula>{due.detail}</Formula>
+                  </div>
                 </div>
                 <div className="m">{due.when}</div>
                 <Link to={due.href} className="calm go" aria-label={`Open: ${due.title}`}>

@@ -3,7 +3,6 @@ import { useState } from "react";
 import { data, Form, Link, redirect, useActionData, useLoaderData } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
-import { showResult } from "../../../core/quantity/showResult";
 import { showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
@@ -13,6 +12,7 @@ import { amendable, amendableOf, amendReading, presentText } from "../../server/
 import { recordOf } from "../../server/review/record.server";
 import { remark, remarkSchema } from "../../server/review/remarks.server";
 import { rulesInForce } from "../../server/rules/rules.server";
+import { EvidenceClaim } from "../../ui/EvidenceClaim";
 import { Formula } from "../../ui/Formula";
 import { resultHref } from "../../ui/results";
 import { useSending } from "../../ui/useSending";
@@ -107,10 +107,7 @@ export default function RecordPage() {
         </p>
       </div>
       <section className="sheet stack close" aria-label="The result">
-        <p className="evidence-claim">
-          <span className="m big">{showResult(reading)}</span> {reading.unit !== "pH" && reading.unit}
-          <VerdictMark verdict={reading.verdict} size={18} word />
-        </p>
+        <EvidenceClaim result={reading} />
         <p className={signed ? "" : "quiet"}>{signed ? "Signed as it is." : "Not signed as it is now."}</p>
         <p className="cluster">
           <Link to={resultHref(reading)}>What it rests on</Link>

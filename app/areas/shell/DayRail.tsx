@@ -111,8 +111,10 @@ function DueLine({ when, title, detail }: Pick<DueEntry, "when" | "title" | "det
         <DueMark />
       </span>
       <span className="what">
-        {unbroken(title)}
-        <span className="s">{unbroken(detail)}</span>
+        <Formula>{unbroken(title)}</Formula>
+        <span className="s">
+          <Formula>{unbroken(detail)}</Formula>
+        </span>
       </span>
     </>
   );

@@ -146,10 +146,14 @@ export default function Visits() {
           <ul className="list">
             {rounds.map((r) => (
               <li key={r.id}>
-                <Link to={`/visits/rounds/${r.id}`}>{r.name}</Link>{" "}
-                <span className="quiet">
-                  {showDate(r.on_date, "weekday")}, {r.person}: {r.stops.map((s) => s.site).join(", ")}
-                </span>
+                <div className="unmarked">
+                  <Link to={`/visits/rounds/${r.id}`} className="name plainlink">
+                    {r.name}
+                  </Link>
+                  <div className="quiet small">
+                    {showDate(r.on_date, "weekday")}, {r.person}: {r.stops.map((s) => s.site).join(", ")}
+                  </div>
+                </div>
               </li>
             ))}
           </ul>

@@ -5,6 +5,7 @@ import { calibrationFolding } from "../../../core/calibration/session";
 import { withHouseNumbers } from "../../../core/quantity/houseNumbers";
 import { showTime } from "../../../core/time/words";
 import { calibrationEvents } from "../bench/bench.server";
+import { sensorNames } from "../meters/sensors.server";
 import { rulesInForce } from "../rules/rules.server";
 import { calibrationsOfWork } from "./calibrations.server";
 
@@ -23,6 +24,10 @@ export async function findCertificate(db: Knex, workId: string): Promise<Certifi
     state,
     calibrations,
     show,
+    await sensorNames(
+      db,
+      state.meter.channels.map((c) => c.sensor_id),
+    ),
   );
   return withHouseNumbers(certificate, decimal_mark);
 }

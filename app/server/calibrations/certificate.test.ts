@@ -22,6 +22,7 @@ describe("the certificate of a calibration", () => {
       work,
       "Noor",
       "12 Apr 2026, 08:00 (UTC)",
+      "M-1/pH, in use since",
       "Conductivity: sound",
       "Dissolved oxygen:",
       "cell factor 100.0 % of nominal",

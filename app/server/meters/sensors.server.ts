@@ -30,6 +30,12 @@ const neverInUse = (db: Knex, place: Place): Promise<string[]> =>
     .whereIn("v.kind", [...renewing])
     .pluck("v.sensor_id");
 
+/** What sensors are called, by their ids. */
+export async function sensorNames(db: Knex, ids: readonly string[]): Promise<Record<string, string>> {
+  const rows: Pick<SensorRow, "id" | "code">[] = await db("sensors").whereIn("id", ids).select("id", "code");
+  return Object.fromEntries(rows.map(({ id, code }) => [id, code]));
+}
+
 /** The sensors that were in use at a place, in their order. */
 const sensorsOf = async (db: Knex, place: Place): Promise<SensorRow[]> =>
   db<SensorRow>("sensors")

@@ -44,6 +44,12 @@ describe("the range of a method", () => {
     expect(limit(5)).toContain(`${low * 5}`);
   });
 
+  it("is written with the digits it was given with, also where a product has more", () => {
+    const range = { low: 0.1, high: 0.7 };
+    const [finding] = judgeRange(given({ method: method({ range }), dilution: 3 }), demoRules);
+    expect(finding?.limit).toMatch(/^0\.3 – 2\.1 /);
+  });
+
   it.each([
     ["dilute", 1, "at least 1 part to 5"],
     ["dilute", 5, "at least 1 part to more"],

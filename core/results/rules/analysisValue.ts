@@ -1,7 +1,7 @@
 import { agreementWords } from "../../judgement/agreement";
 import type { Finding } from "../../judgement/finding";
 import { atMost } from "../../quantity/compare";
-import { formatNumber, formatSignificant } from "../../quantity/format";
+import { formatNumber, formatOwnDigits, formatSignificant } from "../../quantity/format";
 import { overlap } from "../../quantity/found";
 import { fine, named, type Rule, shown } from "./analysisWords";
 
@@ -9,7 +9,9 @@ export const judgeRange: Rule = (evidence, rules) => {
   const { reported, method, dilution } = evidence;
   if (!reported) return [];
   const { low, high } = method.range;
-  const limit = `${formatSignificant(low * dilution, 3)} – ${formatSignificant(high * dilution, 3)} ${evidence.result.unit}`;
+  // A product of decimals has digits that nobody gave.
+  const edge = (value: number) => formatOwnDigits(Number((value * dilution).toPrecision(6)));
+  const limit = `${edge(low)} – ${edge(high)} ${evidence.result.unit}`;
   const measured = shown(reported, evidence, rules);
   if (reported.kind === "above" && method.over_range === "as-is") {
     return [
