@@ -264,7 +264,7 @@ async function expectToFit(page: Page, path: string): Promise<void> {
   }
   // On the phone: what is pressed with a wet glove is large enough.
   const small = await page
-    .locator(".act, .calm")
+    .locator(".act, .calm, main summary")
     .evaluateAll((all) =>
       all
         .filter((one) => one.checkVisibility() && one.getBoundingClientRect().height < 48)
