@@ -48,13 +48,13 @@ export function readEntry(text: string, unit: EntryUnit): Entry {
   const interval = range.exec(trimmed);
   if (interval?.[1]) return readInterval(interval[1], interval[2] ?? "", interval[3], unit);
   const match = single.exec(trimmed);
-  if (!match) return { kind: "invalid", message: `“${trimmed}” is not a number. Type it like 7.02.` };
+  if (!match) return { kind: "invalid", message: `${quoted(trimmed)} is not a number. Type it like 7.02.` };
   const [, sign, numberText = "", unitText] = match;
   const scale = readUnit(unitText, unit);
   if (typeof scale === "string") return { kind: "invalid", message: scale };
   const values = readNumber(numberText).map((value) => value * scale.factor);
   if (values.some((value) => !Number.isFinite(value))) {
-    return { kind: "invalid", message: `“${trimmed}” is not a number. Type it like 7.02.` };
+    return { kind: "invalid", message: `${quoted(trimmed)} is not a number. Type it like 7.02.` };
   }
   const [value = Number.NaN, other] = values;
   if (other !== undefined) {
@@ -71,17 +71,20 @@ export function readEntry(text: string, unit: EntryUnit): Entry {
   return { kind: "value", value, understood: shown };
 }
 
+/** What was typed, said again: of what is long its beginning. */
+const quoted = (text: string): string => `“${text.length > 24 ? `${text.slice(0, 24)}…` : text}”`;
+
 function readUnit(
   text: string | undefined,
   unit: EntryUnit,
 ): { factor: number; converted: boolean } | string {
   if (!text) return { factor: 1, converted: false };
-  if (unit === "") return `This is a plain number, without “${text.trim()}”.`;
+  if (unit === "") return `This is a plain number, without ${quoted(text.trim())}.`;
   const typed = unitFromSpelling(text);
-  if (!typed) return `“${text.trim()}” is not a unit Brintel knows here. This entry is in ${unit}.`;
+  if (!typed) return `${quoted(text.trim())} is not a unit Brintel knows here. This entry is in ${unit}.`;
   const factor = convert(1, typed, unit);
   if (factor === undefined) {
-    return `“${text.trim()}” does not fit here. This entry is in ${unit}.`;
+    return `${quoted(text.trim())} does not fit here. This entry is in ${unit}.`;
   }
   return { factor, converted: factor !== 1 };
 }

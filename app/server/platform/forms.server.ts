@@ -1,3 +1,4 @@
+import "./schemaWords.server";
 import { ZodError, type z } from "zod";
 import { type EntryUnit, readValue } from "../../../core/quantity/entry";
 import { dateSchema } from "../../../core/time/date";

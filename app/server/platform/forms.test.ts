@@ -35,3 +35,45 @@ describe("numbers of a form", () => {
     });
   });
 });
+
+describe("a schema without a sentence of its own", () => {
+  const schema = z.object({
+    name: z.string().min(1).max(80),
+    count: z.number().min(2),
+    share: z.number().lt(1),
+    kind: z.enum(["pond", "well"]),
+    list: z.array(z.number()).max(2),
+    more: z.strictObject({ at: z.iso.date() }),
+  });
+  const said = (given: unknown) => {
+    const read = schema.safeParse(given);
+    return read.success ? {} : fieldErrors(read.error);
+  };
+  it("says what it asks for in the words of the bench", () => {
+    const fits = { name: "Leat", count: 2, share: 0.5, kind: "pond", list: [], more: { at: "2026-04-12" } };
+    expect(said(fits)).toEqual({});
+    expect(said({ ...fits, name: "x".repeat(81), count: 1, share: 1, kind: "sea", list: [1, 2, 3] })).toEqual(
+      {
+        name: "Keep it under 81 characters.",
+        count: "At least 2.",
+        share: "Less than 1.",
+        kind: "One of these: pond, well.",
+        list: "At most 2.",
+      },
+    );
+    expect(
+      said({ ...fits, name: "", count: "2", list: [true], more: { at: "12 April", by: "Noor" } }),
+    ).toEqual({
+      name: "Fill this in.",
+      count: "Give a number.",
+      "list.0": "Give a number.",
+      "more.at": "It is not written as it is here.",
+      more: "Brintel does not know this: by.",
+    });
+    expect(said({ ...fits, kind: undefined, more: 3, share: Number.NaN })).toEqual({
+      kind: "One of these: pond, well.",
+      more: "Give its fields by their names.",
+      share: "Give a number.",
+    });
+  });
+});
