@@ -1,14 +1,13 @@
 import { useEffect, useRef } from "react";
 import { Link } from "react-router";
-import { unbroken } from "../../../core/quantity/unbroken";
 import { showTime } from "../../../core/time/words";
 import type { OpenRun } from "../../server/bench/openWorks.server";
 import type { RailRunning } from "../../server/day/day.server";
 import type { DueEntry } from "../../server/day/dueEntry";
 import type { ShownRail } from "../../server/review/railOf.server";
 import { DueMark } from "../../ui/DueMark";
-import { Formula } from "../../ui/Formula";
 import { showSeconds } from "../../ui/time";
+import { Unbroken } from "../../ui/Unbroken";
 import { useNow } from "../../ui/useNow";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { Bell } from "./Bell";
@@ -29,7 +28,7 @@ export function DayRail({ loaded, feed }: { loaded: ShownRail; feed: string }) {
           <span className="what">
             <b>{event.title}</b>
             <span className="s">
-              <Formula>{unbroken(event.detail)}</Formula>
+              <Unbroken>{event.detail}</Unbroken>
             </span>
           </span>
         </Link>
@@ -111,9 +110,9 @@ function DueLine({ when, title, detail }: Pick<DueEntry, "when" | "title" | "det
         <DueMark />
       </span>
       <span className="what">
-        <Formula>{unbroken(title)}</Formula>
+        <Unbroken>{title}</Unbroken>
         <span className="s">
-          <Formula>{unbroken(detail)}</Formula>
+          <Unbroken>{detail}</Unbroken>
         </span>
       </span>
     </>
