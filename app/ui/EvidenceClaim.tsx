@@ -14,8 +14,7 @@ export function EvidenceClaim({
   const written = showResult(result);
   return (
     <p className="evidence-claim">
-      <span className={written.length < long ? "m big" : "m big long"}>{written}</span>{" "}
-      {result.unit !== "pH" && result.unit}
+      <span className={written.length < long ? "m big" : "m big long"}>{written}</span> {result.unit}
       <VerdictMark verdict={result.verdict} size={18} word />
     </p>
   );

@@ -10,6 +10,7 @@ import type { EvidencePoint, ReadingEvidence } from "../../core/results/evidence
 import type { Kin } from "../../core/stock/descent";
 import { showTime } from "../../core/time/words";
 import type { Judgement } from "../server/results/readings.server";
+import { EvidenceClaim } from "./EvidenceClaim";
 import { EvidencePanel, Findings, Judged, Rows } from "./EvidencePanel";
 import { BottlesBehind } from "./KinTree";
 
@@ -88,13 +89,7 @@ export function ReadingEvidencePanel({
   const working = workingOf(evidence);
   return (
     <EvidencePanel title="What this reading rests on" {...(back ? { back } : {})}>
-      <p className="evidence-claim">
-        <span className="m big">
-          {reading.value === null ? "–" : formatNumber(reading.value, facts.decimals)}
-        </span>{" "}
-        {facts.unit}
-        <VerdictMark verdict={reading.verdict} size={18} word />
-      </p>
+      <EvidenceClaim result={{ ...reading, shown: null, decimals: facts.decimals, unit: facts.unit }} />
       <p className="quiet">
         {facts.name}, {reading.site}, sample {reading.sample}, {showTime(reading.measured_at, zone, "both")},{" "}
         {reading.by}

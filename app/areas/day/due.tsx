@@ -61,7 +61,7 @@ export default function Due() {
           </ul>
           {others && (
             <p className="quiet">
-              And <Link to={others.href}>{counted(others.count, "other")}</Link>.
+              And {counted(others.count, "other")}: <Link to={others.href}>all of them under Checks</Link>.
             </p>
           )}
         </section>

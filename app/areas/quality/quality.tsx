@@ -8,6 +8,7 @@ import { signalWords } from "../../../core/quality/controlChart";
 import { counted, formatNumber } from "../../../core/quantity/format";
 import { showResult } from "../../../core/quantity/showResult";
 import { showTime } from "../../../core/time/words";
+import { causesListed } from "../../server/day/groupDue";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
 import { fieldErrors } from "../../server/platform/forms.server";
@@ -38,15 +39,14 @@ export const meta: Route.MetaFunction = () => [{ title: "Checks · Brintel" }];
 
 const twelveWeeks_ms = 84 * 86_400_000;
 
-/** So many controls are drawn, and so many checks asked after, unless somebody asks for all of them. */
+/** So many controls are drawn unless somebody asks for all of them. */
 const mostCharts = 20;
-const mostOut = 20;
 
 export async function loader({ url, context }: Route.LoaderArgs) {
   const db = context.get(dbContext);
   const { rules } = await rulesInForce(db);
   return {
-    open: await openActions(db, url.searchParams.get("out") === "all" ? undefined : mostOut),
+    open: await openActions(db, url.searchParams.get("out") === "all" ? undefined : causesListed),
     allOpen: await countOpen(db),
     closed: await closedActions(db),
     owed: await owedToday(db, rules, nowIso()),

@@ -34,10 +34,9 @@ const groups: Record<string, (n: number) => string> = {
   cause: (n) => `Find the cause of ${n} checks that are out`,
 };
 
-/** Where all stand of what is left to stand for years, and so many of them where everything that is due stands. */
+/** Checks that are out stand for years if nobody sees to them: so many of them are shown at once, and all of them at this place. */
+export const causesListed = 20;
 const allCauses = "/quality?out=all";
-const homes: Record<string, string> = { cause: allCauses };
-const listed = 20;
 
 /** As a place on a page is called. */
 const slugOf = (words: string) =>
@@ -83,7 +82,7 @@ export function groupDue(due: readonly DueEntry[], most = unfolded): (DueEntry |
   });
 }
 
-/** What is due with the causes that nobody has looked for as one entry: they stand open for years if nobody sees to them. */
+/** What is due with the causes that nobody has looked for as one entry. */
 export function withCausesAsOne(due: readonly DueEntry[]): DueEntry[] {
   const causes = due.filter((entry) => entry.kind === "cause");
   const [first] = causes;
@@ -93,7 +92,7 @@ export function withCausesAsOne(due: readonly DueEntry[]): DueEntry[] {
   return [...due.filter((entry) => entry.kind !== "cause"), one];
 }
 
-/** A list of what is due; what is asked of several has a title, and of very many a page of its own for the others. */
+/** A list of what is due; what is asked of several has a title. Of very many causes the others are counted, and stand at a place of their own. */
 export interface DuePart {
   anchor: string | null;
   title: string | null;
@@ -114,8 +113,7 @@ export function dueParts(due: readonly DueEntry[]): DuePart[] {
 }
 
 function partOf({ anchor, title, entries }: DueGroup): DuePart {
-  const href = homes[anchor];
-  if (!href || entries.length <= listed) return { anchor, title, entries, others: null };
-  const others = { count: entries.length - listed, href };
-  return { anchor, title, entries: entries.slice(0, listed), others };
+  const count = anchor === "cause" ? entries.length - causesListed : 0;
+  if (count <= 0) return { anchor, title, entries, others: null };
+  return { anchor, title, entries: entries.slice(0, causesListed), others: { count, href: allCauses } };
 }

@@ -67,7 +67,7 @@ describe("a schema without a sentence of its own", () => {
       name: "Fill this in.",
       count: "Give a number.",
       "list.0": "Give a number.",
-      "more.at": "It is not written as it is here.",
+      "more.at": "Write it in the form that is asked for here.",
       more: "Brintel does not know this: by.",
     });
     expect(said({ ...fits, kind: undefined, more: 3, share: Number.NaN })).toEqual({

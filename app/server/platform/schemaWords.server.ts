@@ -38,7 +38,7 @@ function schemaWords(issue: z.core.$ZodRawIssue): string {
     case "not_multiple_of":
       return `A multiple of ${issue.divisor}.`;
     case "invalid_format":
-      return "It is not written as it is here.";
+      return "Write it in the form that is asked for here.";
     default:
       return "This does not fit here.";
   }
