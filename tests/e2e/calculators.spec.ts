@@ -1,7 +1,7 @@
 import { expect, test } from "./server";
 
-/** Numbers alone, a table of points, a list of sources, and one that searches only when it is asked. */
-const kinds = ["ph-buffer", "absorbance-curve", "budget", "stagger"];
+/** A list of sources, and one that searches only when it is asked; numbers alone and a table of points follow what is typed. */
+const kinds = ["budget", "stagger"];
 
 test("a calculator of each kind of form says in words what is wrong with a slip, keeps it, and gives the result once it is mended", async ({
   page,

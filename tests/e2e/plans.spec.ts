@@ -47,26 +47,6 @@ test("a plan keeps its draft, is begun once, rings on every page, and drives its
   await expect(page.getByText("Add the tests you want to do")).toBeVisible();
 });
 
-test("a plan is made anew by itself when a test is begun late", async ({ page }) => {
-  await page.goto("/runs/plan");
-  for (const name of ["Phosphate, squeeze tube", "Nitrate, squeeze tube"]) await plan(page, name);
-  await page.getByRole("button", { name: "Start the plan" }).click();
-  const list = page.getByRole("list", { name: "What to begin, and when" });
-  await expect(list.getByRole("listitem")).toHaveCount(2);
-  await wind(page, 300_000);
-  await list.getByRole("link", { name: "Begin" }).first().click();
-  await page.getByRole("button", { name: /^Start/ }).click();
-  await rinseAndFill(page, () => page.getByRole("button", { name: /^(Rinsed|Done)/ }).click());
-  await expect(page.getByText("1 test to begin")).toBeVisible();
-  await expect
-    .poll(async () => {
-      await page.goto("/runs/plan");
-      return page.getByText("Planned anew from where the bench stands.").isVisible();
-    })
-    .toBe(true);
-  await page.getByRole("button", { name: "Put the plan away" }).click();
-});
-
 test("duplicates share the wait: the second is begun while the first stands, and each clock is kept", async ({
   page,
 }) => {

@@ -75,34 +75,3 @@ test.describe("a reviewer's day", () => {
     await expectReadable(page);
   });
 });
-
-test("a slip of the pen is amended from the ledger: bad input keeps what was typed, what it was stays beside it", async ({
-  page,
-}) => {
-  // Of the week before last everything is signed.
-  const then = new Date(Date.now() - 8 * 86_400_000).toISOString().slice(0, 10);
-  await page.goto(`/ledger?parameter=phosphate&verdict=sound&to=${then}`);
-  await page
-    .locator("main table a")
-    .filter({ hasText: /Nov|Oct|Sep/ })
-    .first()
-    .click();
-  await page.getByRole("link", { name: /^Its record/ }).click();
-  await expect(page.getByRole("heading", { name: "From the bottle to the signature" })).toBeVisible();
-  await expect(page.getByText("signed by Maren Tolbrook").first()).toBeVisible();
-  const field = page.getByLabel("What it should be");
-  await field.fill("0.3 µS");
-  await page.getByLabel("Why").fill("no");
-  await page.getByRole("button", { name: "Amend it" }).click();
-  await expect(page.getByText("Say why: whoever asks later reads it.")).toBeVisible();
-  await expect(field).toHaveValue("0.3 µS");
-  await page.getByLabel("Why").fill("Read from the wrong line of the sheet.");
-  await page.getByRole("button", { name: "Amend it" }).click();
-  await expect(page.getByText("does not fit here")).toBeVisible();
-  await field.fill("0,33");
-  await page.getByRole("button", { name: "Amend it" }).click();
-  await expect(page.getByText("Not signed as it is now.")).toBeVisible();
-  await expect(page.locator(".evidence-claim")).toContainText("0.33");
-  await expect(page.getByText(/→ 0\.33 mg\/L: Read from the wrong line/).first()).toBeVisible();
-  await expectReadable(page);
-});

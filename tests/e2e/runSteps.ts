@@ -75,3 +75,9 @@ export async function judge(page: Page): Promise<void> {
   await page.keyboard.press("Space");
   await expect(page.getByRole("complementary", { name: "What this result rests on" })).toBeVisible();
 }
+
+/** Stops the browser's clock, so that what follows takes no time however slow the machine is. */
+export async function stopClock(page: Page): Promise<void> {
+  const now = await page.evaluate(() => Date.now());
+  await page.clock.pauseAt(now + 1500);
+}

@@ -1,5 +1,4 @@
-import type { Page } from "@playwright/test";
-import { enter, judge, obvious, rinseAndFill, start, toReading, waitOut } from "./runSteps";
+import { enter, judge, obvious, rinseAndFill, start, stopClock, toReading, waitOut } from "./runSteps";
 import { expect, test, wind } from "./server";
 import { expectReadable } from "./steps";
 
@@ -23,12 +22,6 @@ test("a photometer in duplicate by keyboard, with bad input on the way", async (
   await expect(result).toContainText("as PO4-P");
   await expect(result).toContainText("No blank was measured with its batch.");
 });
-
-/** Stops the browser's clock, so that what follows takes no time however slow the machine is. */
-async function stopClock(page: Page): Promise<void> {
-  const now = await page.evaluate(() => Date.now());
-  await page.clock.pauseAt(now + 1500);
-}
 
 test("a two-pad strip: one tap starts both clocks, and a reload in between changes nothing, to the second", async ({
   page,
@@ -82,57 +75,6 @@ test("the card of a run is readable (WCAG AA), its clock on every page", async (
   await expect(rail).toContainText("Compare the nitrate pad");
 });
 
-test("a pad that is read late says by how much", async ({ page }) => {
-  await start(page, "nitrite-nitrate-strip", { "Nitrite and nitrate strips": "N-2207" });
-  await rinseAndFill(page);
-  await expect(page.getByText(/^Dry your hands/)).toBeVisible();
-  await page.keyboard.press("Space");
-  await expect(page.getByText(/^Dip the strip/)).toBeVisible();
-  await stopClock(page);
-  await page.keyboard.press("Space");
-  await expect(page.getByRole("timer")).toHaveText("0:30");
-  await wind(page, 41_000);
-  await expect(page.getByText("late by 11 s")).toBeVisible();
-  await page.keyboard.press("2");
-  await expect(page.getByRole("timer")).toHaveText("0:19");
-  await wind(page, 19_000);
-  await page.keyboard.press("3");
-  await expect(page.getByRole("list", { name: "Read so far" })).toContainText("Nitrate");
-  await page.clock.resume();
-  await judge(page);
-  const nitrite = page.getByRole("region", { name: "Nitrite as NO2-N" });
-  await expect(nitrite).toContainText("Reading nitrite was late by 11 s.");
-  await expect(nitrite).toContainText("qualified");
-});
-
-test("a photometer with the curve of the day: bad standards in words, kept for the next sample", async ({
-  page,
-}) => {
-  await page.goto("/runs/new/phosphate-curve");
-  await page.getByLabel("Mixed molybdate reagent", { exact: true }).fill("M-3");
-  const standards = page.getByLabel("The standards of today");
-  await standards.fill("0 0,004\n0,5 a lot");
-  await page.getByRole("button", { name: /^Start/ }).click();
-  await expect(page.getByRole("alert")).toContainText("Write three standards or more, a line each");
-  await standards.fill("0 0,4\n0,5 0,3\n1 0,2");
-  await page.getByRole("button", { name: /^Start/ }).click();
-  await expect(page.getByRole("alert")).toContainText("does not rise with the concentration");
-  await expect(standards).toHaveValue("0 0,4\n0,5 0,3\n1 0,2");
-  await standards.fill("0 0,004\n0,5 0,104\n1 0,204\n2 0,404");
-  await page.getByRole("button", { name: /^Start/ }).click();
-  for (const value of ["0.164", "0,166"]) {
-    await toReading(page);
-    await enter(page, "Absorbance", value);
-  }
-  await judge(page);
-  await expect(page.getByRole("region", { name: "Phosphate as PO4" })).toContainText("0.805");
-  await expect(page.getByRole("complementary", { name: "What this result rests on" })).toContainText(
-    "Every standard of the curve comes back by it.",
-  );
-  await page.goto("/runs/new/phosphate-curve");
-  await expect(standards).toHaveValue("0 0.004\n0.5 0.104\n1 0.204\n2 0.404");
-});
-
 test("a comparator with a second, blind look that differs and is agreed on", async ({ page }) => {
   await start(page, "oxygen-ampoule", { "Oxygen ampoules": "O-7" });
   await toReading(page);
@@ -149,31 +91,6 @@ test("a comparator with a second, blind look that differs and is agreed on", asy
     .click();
   await judge(page);
   await expect(page.getByRole("region", { name: "Dissolved oxygen" })).toContainText("9 (8–10)");
-});
-
-test("over range: the diluted run carries the factor once", async ({ page }) => {
-  await start(page, "alkalinity-photometer", { "Alkalinity reagent": "R-1" });
-  await toReading(page);
-  await page.getByRole("button", { name: "Over its range" }).click();
-  await judge(page);
-  await expect(page.getByRole("region", { name: "Alkalinity as CaCO3" })).toContainText("> 300");
-  await page.getByRole("link", { name: /^Dilute 5 times/ }).click();
-  await page.getByRole("button", { name: /^Start/ }).click();
-  await toReading(page);
-  await page.getByLabel(/^The display/).fill("84");
-  await page.keyboard.press("Enter");
-  await judge(page);
-  await expect(page.getByRole("region", { name: "Alkalinity as CaCO3" })).toContainText("420");
-});
-
-test("a depth by eye, typed twice", async ({ page }) => {
-  await start(page, "secchi-disc");
-  await toReading(page);
-  await page.getByLabel(/^It disappears/).fill("184");
-  await page.getByLabel(/^It reappears/).fill("176");
-  await page.keyboard.press("Enter");
-  await judge(page);
-  await expect(page.getByRole("region", { name: "Secchi depth as mean" })).toContainText("180");
 });
 
 test.describe("by touch", () => {
@@ -199,25 +116,6 @@ test.describe("by touch", () => {
   });
 });
 
-test("a capillary strip by the table of its own lot", async ({ page }) => {
-  await page.goto("/runs/new/chloride-capillary");
-  const table = page.getByLabel("The table on the tube of this lot");
-  await table.fill("1.0 30\n3.0 much");
-  await page.getByRole("button", { name: /^Start/ }).click();
-  await expect(page.getByRole("alert")).toContainText("Write the table as lines of division and mg/L");
-  await expect(table).toHaveValue("1.0 30\n3.0 much");
-  await table.fill("1.0 30\n3,0 90");
-  await page.getByRole("button", { name: /^Start/ }).click();
-  await toReading(page);
-  await page.getByLabel("The tip of the light column, divisions").fill("2,0");
-  await page.keyboard.press("Enter");
-  await judge(page);
-  await expect(page.getByRole("region", { name: "Chloride as Cl" })).toContainText("60");
-  await expect(page.getByRole("complementary", { name: "What this result rests on" })).toContainText(
-    "lot's table",
-  );
-});
-
 test.describe("whoever manages", () => {
   test.use({ person: "Petra" });
 
@@ -238,24 +136,5 @@ test.describe("whoever manages", () => {
     await expect(page.getByRole("heading", { name: "Pond drops" })).toBeVisible();
     await page.getByRole("link", { name: "Run it" }).click();
     await expect(page.getByRole("heading", { name: "Pond drops" })).toBeVisible();
-  });
-
-  test("a method's document is pasted, and what is wrong with it is said while it stays", async ({
-    page,
-  }) => {
-    await page.goto("/methods/ph-vial/edit");
-    await page.getByRole("button", { name: /^Edit the whole document/ }).click();
-    const document = page.getByLabel("The document as JSON");
-    const text = await document.inputValue();
-    await document.fill(text.slice(0, -3));
-    await page.getByRole("button", { name: "Take it over" }).click();
-    await expect(page.getByRole("alert")).toContainText("This is not JSON. What you typed is kept here.");
-    await document.fill(text.replace(/"hazards": \[[^\]]*\]/, '"hazards": []'));
-    await page.getByRole("button", { name: "Take it over" }).click();
-    await expect(page.getByRole("alert")).toContainText("Give at least one of hazards.");
-    await document.fill(text.replace("pH, indicator vial, own", "Pond vial"));
-    await page.getByRole("button", { name: "Take it over" }).click();
-    await page.getByRole("button", { name: "Keep version 1" }).click();
-    await expect(page.getByRole("heading", { name: "Pond vial" })).toBeVisible();
   });
 });

@@ -78,6 +78,9 @@ describe("a day of a pH meter on its pages", () => {
   it("is carried away as CSV that an independent program reads, formulas made harmless", async () => {
     await calibratedPh(hands.bench, testNow);
     await phReading(hands.bench, -62, testNow, "=1+1");
+    // What is carried away is what was filtered.
+    const { html } = await visitor().open("/ledger?parameter=ph");
+    for (const kind of ["csv", "json"]) expect(html).toContain(`/ledger/export.${kind}?parameter=ph`);
     const { body, headers } = await visitor().ask("/ledger/export.csv");
     expect(headers.get("Content-Type")).toContain("text/csv");
     const { data, errors } = Papa.parse<Record<string, string>>(body, { header: true, skipEmptyLines: true });

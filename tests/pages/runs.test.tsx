@@ -56,6 +56,26 @@ describe("the start of a run", () => {
     expect(await hands.bench.db("bench_work")).toEqual([]);
   });
 
+  it.each([
+    ["phosphate-curve", "curve", "0 0,004\n0,5 a lot", "Write three standards or more, a line each"],
+    ["phosphate-curve", "curve", "0 0,4\n0,5 0,3\n1 0,2", "does not rise with the concentration"],
+    ["chloride-capillary", "table", "1.0 30\n3.0 much", "Write the table as lines of division and mg/L"],
+  ])("refuses a run of %s whose %s is “%s”, in words", async (method, name, value, sentence) => {
+    const { status, text } = await visitor().send(`/runs/new/${method}`, fields({ [name]: value }));
+    expect(status).toBe(422);
+    expect(text).toContain(sentence);
+  });
+
+  it("offers the standards that were read for the shift, and the table of the lot", async () => {
+    const curve = "0 0.004\n0.5 0.104\n1 0.204\n2 0.404";
+    const begun = await visitor().send(
+      "/runs/new/phosphate-curve",
+      fields({ curve: curve.replace(/\./g, ",") }),
+    );
+    expect(begun.location).toMatch(/^\/runs\//);
+    expect((await visitor().open("/runs/new/phosphate-curve")).html).toContain(curve);
+  });
+
   it("takes an expired lot only with a reason, and keeps the reason", async () => {
     const late = { "lot-powder": "PO-1", "expires-powder": "2026-01-31" };
     const refused = await visitor().send(startAt, fields(late));

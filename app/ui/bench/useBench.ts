@@ -23,15 +23,28 @@ export interface Bench<S, E extends AnyEvent> extends Replay<S, E> {
   canUndo: boolean;
   /** A sentence when something cannot happen now, or the server cannot be reached. */
   trouble: string | null;
+  /** So many steps the server does not have yet. */
   unsent: number;
 }
 
-/** This browser's events of a piece of work that the server has not shown yet. */
+/** An event of this page that the server has not shown yet, and whether the server has it. */
+interface Made<E> {
+  event: E;
+  sent: boolean;
+}
+
+/** So long after the last step the page of open work is loaded anew, in milliseconds: a hand that goes on is not followed step by step. */
+const quiet_ms = 1500;
+
+/** What was made in each work: somebody who leaves its page and comes back while the server is away finds it as it was. */
+const madeIn = new Map<string, readonly Made<AnyEvent>[]>();
+
+/** This browser's events of a piece of work that wait to be sent. */
 const ofWork = <E extends AnyEvent>(waiting: readonly Waiting[], work: string): E[] =>
   waiting.flatMap((w) => (w.work === work && w.refused === null ? [w.event as unknown as E] : []));
 
 /**
- * Bench work in the browser: the server's events and those not yet sent, folded into one state. An event that cannot be
+ * Bench work in the browser: the server's events and those it has not shown yet, folded into one state. An event that cannot be
  * sent stays in this browser, with the person who made it, and is sent from whatever page is open then.
  */
 export function useBench<S extends { status: string }, E extends AnyEvent>(
@@ -42,7 +55,7 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
 ): Bench<S, E> {
   const waiting = useWaiting(by);
   // What was made here: shown before the browser's store has heard of it, and until the server's own list shows it.
-  const [added, setAdded] = useState<E[]>([]);
+  const [made, setMade] = useState(() => (madeIn.get(workId) ?? []) as readonly Made<E>[]);
   /** Why the last thing tried cannot happen now, and why what waits could not be sent. */
   const [stoppedBy, setStoppedBy] = useState<string | null>(null);
   const [unreached, setUnreached] = useState<string | null>(null);
@@ -52,27 +65,43 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
     () => new Set(waiting.flatMap((w) => (w.refused === null ? [] : [w.id]))),
     [waiting],
   );
-  const unsent = useMemo(() => {
-    const all = new Map([...ofWork<E>(waiting, workId), ...added].map((e) => [e.id, e]));
+  /** What the server does not show yet. */
+  const ahead = useMemo(() => {
+    const all = new Map([...ofWork<E>(waiting, workId), ...made.map((m) => m.event)].map((e) => [e.id, e]));
     return [...all.values()]
       .filter((e) => !known.has(e.id) && !refused.has(e.id))
       .sort((a, b) => inOrder(a.id, b.id));
-  }, [waiting, added, known, refused, workId]);
+  }, [waiting, made, known, refused, workId]);
+  const unsent = useMemo(() => {
+    const sent = new Set(made.flatMap((m) => (m.sent ? [m.event.id] : [])));
+    return ahead.filter((e) => !sent.has(e.id)).length;
+  }, [ahead, made]);
 
-  // What an earlier page left waiting is ours as well: once it is sent it must not vanish until the server shows it.
-  // What the server shows, or would not keep, is no longer only ours.
+  // What an earlier page left waiting is ours as well: once it is sent, by whichever page, it must not vanish until the
+  // server shows it. What the server shows, or would not keep, is no longer only ours.
+  const waitedBefore = useRef<ReadonlySet<string>>(new Set());
   useEffect(() => {
-    setAdded((events) => {
-      const all = new Map([...events, ...ofWork<E>(waiting, workId)].map((e) => [e.id, e]));
-      const left = [...all.values()].filter((e) => !known.has(e.id) && !refused.has(e.id));
-      const same = left.length === events.length && left.every((e, i) => e.id === events[i]?.id);
-      return same ? events : left;
+    const before = waitedBefore.current;
+    const now = new Set(waiting.map((w) => w.id));
+    waitedBefore.current = now;
+    setMade((mine) => {
+      const all = new Map(ofWork<E>(waiting, workId).map((event) => [event.id, { event, sent: false }]));
+      for (const m of mine)
+        all.set(m.event.id, { ...m, sent: m.sent || (before.has(m.event.id) && !now.has(m.event.id)) });
+      const left = [...all.values()].filter(({ event: { id } }) => !known.has(id) && !refused.has(id));
+      const same =
+        left.length === mine.length &&
+        left.every((m, i) => m.event.id === mine[i]?.event.id && m.sent === mine[i].sent);
+      return same ? mine : left;
     });
   }, [known, refused, waiting, workId]);
+  useEffect(() => {
+    madeIn.set(workId, made);
+  }, [workId, made]);
 
   const replayed = useMemo(
-    () => replay([...serverEvents, ...unsent], folding),
-    [serverEvents, unsent, folding],
+    () => replay([...serverEvents, ...ahead], folding),
+    [serverEvents, ahead, folding],
   );
   const others = useCallback(async () => {
     const answer = await fetch(`/bench/${workId}/events`);
@@ -80,16 +109,23 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
     return count > known.size;
   }, [workId, known]);
   // What ended here is looked for until the server shows it: only then is it judged.
-  const look = useLookAgain(others, replayed.state?.status === "open" || unsent.length > 0);
+  const open = replayed.state?.status === "open";
+  const look = useLookAgain(others, open || ahead.length > 0);
   const latest = useRef(replayed);
   latest.current = replayed;
 
   useEffect(() => {
     void answerReader();
   }, []);
-  const send = useCallback(async () => {
-    setUnreached((await sendWaiting(by)).trouble);
-  }, [by]);
+  const send = useCallback(
+    async (id: string) => {
+      const { trouble } = await sendWaiting(by);
+      setUnreached(trouble);
+      if (trouble === null)
+        setMade((mine) => mine.map((m) => (m.event.id === id && !m.sent ? { ...m, sent: true } : m)));
+    },
+    [by],
+  );
 
   const add = useCallback(
     (event: NewEvent<E>) => {
@@ -103,22 +139,31 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
       }
       latest.current = tried;
       setStoppedBy(null);
-      setAdded((events) => [...events, whole]);
-      keepUnsent(by, workId, whole).then(send, () =>
-        setUnreached("This browser cannot keep what you capture. Allow it to store data for this address."),
+      setMade((mine) => [...mine, { event: whole, sent: false }]);
+      keepUnsent(by, workId, whole).then(
+        () => send(whole.id),
+        () =>
+          setUnreached("This browser cannot keep what you capture. Allow it to store data for this address."),
       );
     },
     [by, folding, workId, send],
   );
 
-  // What has been sent, from here or by the notices of any page, is loaded here once nothing waits any more, with all that
-  // follows from it: two hundred drops are one question.
-  const waitingHere = ofWork(waiting, workId).length;
-  const before = useRef(waitingHere);
+  // What has been sent, from here or by the notices of any page, is loaded here once nothing waits and the hand rests, with
+  // all that follows from it: two hundred drops are one question. What ended is judged, and that is loaded at once.
+  const awaited = unsent === 0 ? ahead.at(-1)?.id : undefined;
   useEffect(() => {
-    if (waitingHere === 0 && before.current > 0) void look(true);
-    before.current = waitingHere;
-  }, [waitingHere, look]);
+    if (awaited === undefined) return;
+    const load = () => void look(true);
+    if (!open) return load();
+    const timer = setTimeout(load, quiet_ms);
+    return () => clearTimeout(timer);
+  }, [awaited, open, look]);
+  // What was refused came too late for something that this page does not show.
+  const refusedHere = waiting.filter((w) => w.work === workId && w.refused !== null).length;
+  useEffect(() => {
+    if (refusedHere > 0) void look(true);
+  }, [refusedHere, look]);
 
   const last = replayed.kept.at(-1);
   const canUndo = last !== undefined && folding.undoable(last);
@@ -129,6 +174,6 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
   }, [add, folding]);
 
   // Once nothing waits any more, whoever sent it, nobody need be told that it could not be sent.
-  const trouble = stoppedBy ?? (unsent.length > 0 ? unreached : null);
-  return { ...replayed, add, undo, canUndo, trouble, unsent: unsent.length };
+  const trouble = stoppedBy ?? (unsent > 0 ? unreached : null);
+  return { ...replayed, add, undo, canUndo, trouble, unsent };
 }
