@@ -75,7 +75,7 @@ async function checkCode() {
   await runBeside("npm", ["run", "--silent", "boundaries"]);
 }
 
-/** Where the demo data of the end-to-end tests are loaded while other tests go on. */
+/** Where the demo data of the tests are loaded while other steps go on. */
 const testDemo = join(root, "test-results", "demo", "demo.sqlite");
 
 const steps = [
@@ -83,21 +83,16 @@ const steps = [
   // What looks for unused code reads the routes' own types.
   ["Types of the routes", () => tool("react-router", ["typegen"])],
   [
-    "Build, beside it types, unused code and boundaries",
+    "Build, beside it types, unused code and boundaries, and the demo data of the tests",
     () => {
       begin("code", checkCode());
+      begin("demo", loadTestDemo(testDemo));
       return ensureBuild();
     },
   ],
   ["Types, unused code and boundaries", () => beside.get("code")],
-  [
-    "Unit and reference tests, beside them the demo data",
-    () => {
-      begin("demo", loadTestDemo(testDemo));
-      return tool("vitest", ["run"]);
-    },
-  ],
-  ["Demo data of the end-to-end tests", () => beside.get("demo")],
+  ["Demo data of the tests", () => beside.get("demo")],
+  ["Unit and reference tests", () => tool("vitest", ["run"], { env: { BRINTEL_TEST_DEMO: testDemo } })],
   ["Stores on PostgreSQL", () => onPostgres()],
   [
     "End-to-end tests",

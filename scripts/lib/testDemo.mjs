@@ -1,4 +1,4 @@
-// The demo data that every end-to-end test starts from. Plain Node, no packages.
+// The demo data that every end-to-end test starts from, and that the tests of the story look into. Plain Node, no packages.
 import { mkdirSync, rmSync } from "node:fs";
 import { dirname } from "node:path";
 import { runBeside } from "./steps.mjs";

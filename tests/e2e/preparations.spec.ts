@@ -3,9 +3,8 @@ import { PNG } from "pngjs";
 import { expect, test } from "./server";
 import { axeOf, expectReadable } from "./steps";
 
-test("a solution is made by keyboard, in spite of a slip, a kill and a reload, and labelled with a code that is read back", async ({
+test("a solution is made by keyboard, in spite of a slip, no network and a reload, and labelled with a code that is read back", async ({
   page,
-  server,
 }) => {
   await page.goto("/stock");
   await page.getByRole("link", { name: "Prepare a solution" }).click();
@@ -25,10 +24,10 @@ test("a solution is made by keyboard, in spite of a slip, a kill and a reload, a
   await page.keyboard.press("Enter");
   await expect(page.getByRole("alert")).toContainText("it would be another solution");
   await page.getByLabel("Weighed").fill("5,11");
-  await server.kill();
+  await page.context().setOffline(true);
   await page.keyboard.press("Enter");
   await expect(card).toContainText("Swirl until nothing is left");
-  await server.start();
+  await page.context().setOffline(false);
   await page.keyboard.press("Space");
   await expect(card).toContainText("quarter of an hour");
   await expect(page.getByText(/cannot be reached|waits/)).toHaveCount(0);

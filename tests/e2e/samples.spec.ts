@@ -3,7 +3,6 @@ import { axeOf, expectReadable } from "./steps";
 
 test("a bottle is scanned, sent to a laboratory hand by hand, and its results come back by file", async ({
   page,
-  server,
 }) => {
   await page.goto("/samples");
   const code = (await page.locator("main tbody a").first().textContent()) ?? "";
@@ -34,12 +33,12 @@ test("a bottle is scanned, sent to a laboratory hand by hand, and its results co
   await expect(page.getByText("Say who takes them.")).toBeVisible();
 
   // The network is gone while they change hands: it is kept, and there after a reload.
-  await server.kill();
+  await page.context().setOffline(true);
   await page.getByLabel("To", { exact: true }).fill("Courier");
   await page.getByRole("button", { name: "Handed over" }).click();
   const way = page.getByRole("complementary", { name: "The way of these samples" });
   await expect(way.getByText("Courier", { exact: true })).toBeVisible();
-  await server.start();
+  await page.context().setOffline(false);
   await expect(page.getByText(/not sent yet/)).toHaveCount(0);
   await page.reload();
   await expect(way.getByText("Courier", { exact: true })).toBeVisible();

@@ -37,7 +37,6 @@ test.describe("by touch on a phone", () => {
 
   test("a whole visit: the thermometer hangs, a bubble empties the pair, one thing is left undone by name", async ({
     page,
-    server,
   }) => {
     const press = (name: string | RegExp) => page.getByRole("button", { name }).first().tap();
     /** Unfolds an item of the list; the next one is open by itself. */
@@ -95,13 +94,13 @@ test.describe("by touch on a phone", () => {
       await expect(page.getByRole("button", { name: `${what}, done`, exact: true })).toBeVisible();
     }
 
-    await server.kill();
+    await page.context().setOffline(true);
     await open(/^Oxygen, glass-stoppered pair/);
     await press("Rinsed");
     await page.getByRole("textbox", { name: "Depth below the surface" }).fill("15");
     await press(/^Filled/);
     await press(/^A bubble: both emptied/);
-    await server.start();
+    await page.context().setOffline(false);
     await expect(page.getByText(/not sent yet/)).toHaveCount(0);
     await page.reload();
     // In full sun: seven to one for every number and for the one thing to do.

@@ -69,6 +69,8 @@ const Instead = () => {
 const tree = Promise.all(routes.map(toRoute)).then((all) =>
   all.map((route) => ({ ...route, ErrorBoundary: Instead })),
 );
+/** What answers at all addresses; it is the same for every visitor. */
+const handler = tree.then((routes) => createStaticHandler(routes));
 
 export interface Shown {
   status: number;
@@ -121,7 +123,7 @@ export class Visitor {
   }
 
   private async show(request: Request): Promise<Shown> {
-    const { query, dataRoutes } = createStaticHandler(await tree);
+    const { query, dataRoutes } = await handler;
     const context = await query(request, { requestContext: this.context() });
     if (context instanceof Response) {
       const { status, headers } = context;
@@ -154,7 +156,7 @@ export class Visitor {
     path: string,
     json?: unknown,
   ): Promise<{ status: number; headers: Headers; body: string; bytes: Buffer }> {
-    const { queryRoute } = createStaticHandler(await tree);
+    const { queryRoute } = await handler;
     const url = new URL(path, "http://bench.test");
     const request = new Request(
       url,

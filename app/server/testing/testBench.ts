@@ -19,7 +19,7 @@ import { writeFirstRules } from "../rules/rules.server";
 import { addSite, type Site } from "../sites/sites.server";
 import { addLot } from "../stock/lots.server";
 import type { StoredStandard } from "../stock/standards.server";
-import { openTestDatabase } from "./testDatabase";
+import { openBegun } from "./testDatabase";
 
 /** A small bench in memory for tests: one person, one site, a pH meter, a pond meter, and their bottles. */
 export interface TestBench {
@@ -91,11 +91,8 @@ export function testMeter(code: string, quantities: Measurand[], change: Partial
   };
 }
 
-export async function openTestBench(
-  file: string | null = null,
-  data: HouseRules["data"] = "demo",
-): Promise<TestBench> {
-  const db = await (file ? openDatabase(file) : openTestDatabase());
+/** Lays out a bench in an empty database. */
+async function layOut(db: Knex, data: HouseRules["data"]): Promise<Omit<TestBench, "db">> {
   // As in the demo: what ships and what is simulated stands for real kits and instruments.
   await writeFirstRules(db, { ...defaultHouseRules, data }, testNow);
   const person = must(await addPerson(db, { name: "Noor", role: "manager" }, null, testNow));
@@ -119,7 +116,20 @@ export async function openTestBench(
   }
   const standard = must(await addLot(db, testLot("conductivity-standard", "", 718), person, testNow));
   const zero = must(await addLot(db, testLot("zero-oxygen", "", 0), person, testNow));
-  return { db, person, site, meter, pond, lots, standard, zero };
+  return { person, site, meter, pond, lots, standard, zero };
+}
+
+/** A bench in a database of its own, or in a file. */
+export async function openTestBench(
+  file: string | null = null,
+  data: HouseRules["data"] = "demo",
+): Promise<TestBench> {
+  if (file) {
+    const db = await openDatabase(file);
+    return { db, ...(await layOut(db, data)) };
+  }
+  const { db, made } = await openBegun({ name: `bench, ${data}`, make: (empty) => layOut(empty, data) });
+  return { db, ...made };
 }
 
 /** A steady live capture of signals, by measurand. */
