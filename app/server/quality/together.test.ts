@@ -13,22 +13,21 @@ import { amendReading } from "../review/amend.server";
 import { receiveSample } from "../samples/receiveSample.server";
 import { changeLot } from "../stock/lots.server";
 import { benchForEachTest } from "../testing/benchForEachTest";
-import { calibratedPh, calibratedPond, phReading, pondReading } from "../testing/testBench";
+import { calibratedPh, calibratedPond, phReading, pondReading, type TestBench } from "../testing/testBench";
 
-const use = benchForEachTest();
 /** Every hundred minutes of a long day somebody goes to the pond; and some minutes after that. */
 const at = (round: number, minute = 0) =>
   new Date(Date.parse("2026-04-12T05:00:00.000Z") + (100 * round + minute) * 60_000).toISOString();
 
 /** The pH meter's reading of a water, by its id. */
-async function ph(round: number, value: number, minute = 0): Promise<string> {
-  const work = await phReading(use.bench, -59.16 * (value - 7), at(round, minute));
+async function phAt(bench: TestBench, round: number, value: number, minute = 0): Promise<string> {
+  const work = await phReading(bench, -59.16 * (value - 7), at(round, minute));
   return recordId(work, "ph");
 }
 /** The pond meter's, twenty minutes later; it reads pH and oxygen as well. */
-const pond = (round: number, minute = 20) =>
+const pondAt = (bench: TestBench, round: number, minute = 20) =>
   pondReading(
-    use.bench,
+    bench,
     { conductivity: 400 + 20 * round, ph: -59.16 * (usualPh(round) - 7), oxygen: 90 },
     at(round, minute),
   );
@@ -36,22 +35,25 @@ const pond = (round: number, minute = 20) =>
 const usualPh = (round: number) => 7 + 0.05 * round;
 
 /** So many rounds of both meters. */
-async function rounds(n: number): Promise<void> {
-  await calibratedPh(use.bench, at(0, -60));
-  await calibratedPond(use.bench, at(0, -60));
+async function rounds(bench: TestBench, n: number): Promise<void> {
+  await calibratedPh(bench, at(0, -60));
+  await calibratedPond(bench, at(0, -60));
   for (let round = 0; round < n; round++) {
-    await ph(round, usualPh(round));
-    await pond(round);
+    await phAt(bench, round, usualPh(round));
+    await pondAt(bench, round);
   }
 }
-const saidOf = async (id: string) => {
-  const reading = await findReading(use.bench.db, id);
-  return reading?.findings.find((f) => f.rule === "together");
-};
 
+const saidIn = async ({ db }: TestBench, id: string) =>
+  (await findReading(db, id))?.findings.find((f) => f.rule === "together");
 describe("a pH and the conductivity of the same water", () => {
+  /** What is usual here lies behind each of these tests. */
+  const use = benchForEachTest("demo", { name: "nine rounds", happen: (bench) => rounds(bench, 9) });
+  const ph = (round: number, value: number, minute?: number) => phAt(use.bench, round, value, minute);
+  const pond = (round: number, minute?: number) => pondAt(use.bench, round, minute);
+  const saidOf = (id: string) => saidIn(use.bench, id);
+
   it("are held beside one another as soon as both are there, whichever came last", async () => {
-    await rounds(9);
     const usual = await ph(9, usualPh(9));
     const odd = await ph(9, 8.6, 5);
     // Nothing stands beside them yet.
@@ -70,7 +72,6 @@ describe("a pH and the conductivity of the same water", () => {
 
   it("are held beside the conductivity as it is amended, and beside nothing when it is taken out", async () => {
     const { db, person } = use.bench;
-    await rounds(9);
     const usual = await ph(9, usualPh(9));
     const work = await pond(9);
     expect((await saidOf(usual))?.severity).toBe("ok");
@@ -88,7 +89,6 @@ describe("a pH and the conductivity of the same water", () => {
 
   it("are held beside nothing once the standard of the conductivity is withdrawn; what a kill left is followed later", async () => {
     const { db, person } = use.bench;
-    await rounds(9);
     const odd = await ph(9, 8.6);
     await pond(9);
     expect((await saidOf(odd))?.severity).toBe("qualify");
@@ -124,7 +124,6 @@ describe("a pH and the conductivity of the same water", () => {
 
   it("are of one bottle when its code says so, also when the bottle is registered after both", async () => {
     const { db, person, site } = use.bench;
-    await rounds(9);
     const odd = recordId(await phReading(use.bench, -59.16 * 1.6, at(9), "X-9"), "ph");
     await pondReading(use.bench, { conductivity: 580, ph: -26, oxygen: 90 }, at(9, 95), "X-9");
     expect(await saidOf(odd)).toBeUndefined();
@@ -137,7 +136,6 @@ describe("a pH and the conductivity of the same water", () => {
 
   it("of two bottles that are read one after the other at the bench are of two waters", async () => {
     const { db, person, site } = use.bench;
-    await rounds(9);
     for (const [code, filled] of [
       ["X-1", at(0, -180)],
       ["X-2", at(9, -5)],
@@ -162,7 +160,6 @@ describe("a pH and the conductivity of the same water", () => {
 
   it("are held beside a conductivity that a file brings, and beside none when the file is taken out", async () => {
     const { db, person } = use.bench;
-    await rounds(9);
     const [usual, odd, later] = [await ph(9, usualPh(9)), await ph(9, 8.6, 5), await ph(12, 8.6)];
     const text = `Site,Date,Parameter,Value,Unit\nBathing pond,${at(9, 20)},Conductivity,580,µS/cm\n`;
     const kept = await bringFile(db, { name: "logger.csv", text }, person, at(13));
@@ -179,19 +176,22 @@ describe("a pH and the conductivity of the same water", () => {
   });
 
   it("are two waters when more than an hour lies between", async () => {
-    await rounds(9);
     const odd = await ph(9, 8.6, 30);
     await pond(9, 91);
     expect(await saidOf(odd)).toBeUndefined();
   });
+});
+
+describe("a pH and a conductivity of few waters", () => {
+  const use = benchForEachTest("demo", { name: "three rounds", happen: (bench) => rounds(bench, 3) });
 
   it("claim no line before there are eight pairs", async () => {
+    const { bench } = use;
     // Two readings of pH a round, and one more: seven pairs.
-    await rounds(3);
-    await ph(3, usualPh(3));
-    const odd = await ph(3, 8.6, 5);
-    await pond(3);
-    expect(await saidOf(odd)).toBeUndefined();
-    expect((await saidOf(await ph(3, 8.7, 25)))?.severity).toBe("qualify");
+    await phAt(bench, 3, usualPh(3));
+    const odd = await phAt(bench, 3, 8.6, 5);
+    await pondAt(bench, 3);
+    expect(await saidIn(bench, odd)).toBeUndefined();
+    expect((await saidIn(bench, await phAt(bench, 3, 8.7, 25)))?.severity).toBe("qualify");
   });
 });

@@ -119,16 +119,30 @@ async function layOut(db: Knex, data: HouseRules["data"]): Promise<Omit<TestBenc
   return { person, site, meter, pond, lots, standard, zero };
 }
 
-/** A bench in a database of its own, or in a file. */
+/** What happened at a bench before a test begins, under a name: done once, however many tests begin with it. */
+export interface Past {
+  name: string;
+  happen(bench: TestBench): Promise<void>;
+}
+
+/** A bench in a database of its own, or in a file; with a past where one is told. */
 export async function openTestBench(
   file: string | null = null,
   data: HouseRules["data"] = "demo",
+  past?: Past,
 ): Promise<TestBench> {
   if (file) {
     const db = await openDatabase(file);
     return { db, ...(await layOut(db, data)) };
   }
-  const { db, made } = await openBegun({ name: `bench, ${data}`, make: (empty) => layOut(empty, data) });
+  const { db, made } = await openBegun({
+    name: `bench, ${data}, ${past?.name}`,
+    make: async (empty) => {
+      const bench = await layOut(empty, data);
+      await past?.happen({ db: empty, ...bench });
+      return bench;
+    },
+  });
   return { db, ...made };
 }
 
