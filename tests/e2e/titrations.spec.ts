@@ -50,6 +50,13 @@ test("what is pressed counts at once, and the page is loaded anew once the hand 
   await expect(page.getByText(/not sent yet; kept/)).toBeHidden();
   // The page and what stands around it, once at most: for what was done before the first drop.
   expect(loaded).toBeLessThanOrEqual(2);
+  // Left before that, and come back to while the network is gone, it shows what was done.
+  await page.getByRole("navigation", { name: "Areas" }).getByRole("link", { name: "Stock" }).click();
+  await expect(page).toHaveURL(/stock$/);
+  await page.context().setOffline(true);
+  await page.goBack();
+  await expect(count).toContainText("20");
+  await page.context().setOffline(false);
   const owed = page.waitForRequest(data);
   await page.clock.runFor(2000);
   await owed;

@@ -83,9 +83,10 @@ describe("a password", () => {
   it("that many try at once is counted as many times", async () => {
     const { db, person } = use.bench;
     await Promise.all(
-      Array.from({ length: 6 }, () => signInByPassword(db, person.id, "wrong", stranger, now)),
+      // From the fifth on, one that begins after the others were counted would have to wait.
+      Array.from({ length: 4 }, () => signInByPassword(db, person.id, "wrong", stranger, now)),
     );
-    expect((await db("people").where({ id: person.id }).first("wrong_count")).wrong_count).toBe(6);
+    expect((await db("people").where({ id: person.id }).first("wrong_count")).wrong_count).toBe(4);
   });
 
   it("that was kept by weaker settings is kept anew by the present ones", async () => {

@@ -36,8 +36,11 @@ interface Made<E> {
 /** So long after the last step the page of open work is loaded anew, in milliseconds: a hand that goes on is not followed step by step. */
 const quiet_ms = 1500;
 
-/** What was made in each work: somebody who leaves its page and comes back while the server is away finds it as it was. */
-const madeIn = new Map<string, readonly Made<AnyEvent>[]>();
+/**
+ * What a person made in a piece of work and the server has, but did not show before the page was left: who comes back
+ * while the server is away finds it all the same. What is not sent is in the browser's store.
+ */
+const sentFrom = new Map<string, readonly Made<AnyEvent>[]>();
 
 /** This browser's events of a piece of work that wait to be sent. */
 const ofWork = <E extends AnyEvent>(waiting: readonly Waiting[], work: string): E[] =>
@@ -55,7 +58,7 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
 ): Bench<S, E> {
   const waiting = useWaiting(by);
   // What was made here: shown before the browser's store has heard of it, and until the server's own list shows it.
-  const [made, setMade] = useState(() => (madeIn.get(workId) ?? []) as readonly Made<E>[]);
+  const [made, setMade] = useState(() => (sentFrom.get(`${by} ${workId}`) ?? []) as readonly Made<E>[]);
   /** Why the last thing tried cannot happen now, and why what waits could not be sent. */
   const [stoppedBy, setStoppedBy] = useState<string | null>(null);
   const [unreached, setUnreached] = useState<string | null>(null);
@@ -96,8 +99,11 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
     });
   }, [known, refused, waiting, workId]);
   useEffect(() => {
-    madeIn.set(workId, made);
-  }, [workId, made]);
+    sentFrom.set(
+      `${by} ${workId}`,
+      made.filter((m) => m.sent),
+    );
+  }, [by, workId, made]);
 
   const replayed = useMemo(
     () => replay([...serverEvents, ...ahead], folding),
