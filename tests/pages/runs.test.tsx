@@ -66,7 +66,7 @@ describe("the start of a run", () => {
     expect(text).toContain(sentence);
   });
 
-  it("offers the standards that were read for the shift, and the table of the lot", async () => {
+  it("offers the standards that were read for the shift", async () => {
     const curve = "0 0.004\n0.5 0.104\n1 0.204\n2 0.404";
     const begun = await visitor().send(
       "/runs/new/phosphate-curve",

@@ -46,6 +46,7 @@ async function rounds(bench: TestBench, n: number): Promise<void> {
 
 const saidIn = async ({ db }: TestBench, id: string) =>
   (await findReading(db, id))?.findings.find((f) => f.rule === "together");
+
 describe("a pH and the conductivity of the same water", () => {
   /** What is usual here lies behind each of these tests. */
   const use = benchForEachTest("demo", { name: "nine rounds", happen: (bench) => rounds(bench, 9) });
