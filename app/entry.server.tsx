@@ -29,6 +29,8 @@ export default function handleRequest(
       {
         nonce,
         bootstrapModules: viewLibraryOf(routerContext),
+        // A part that waits for nothing stands in its place, however long the page: it is not sent after it, for a script to put there.
+        progressiveChunkSize: Number.POSITIVE_INFINITY,
         [ready]() {
           const body = new PassThrough();
           headers.set("Content-Type", "text/html; charset=utf-8");

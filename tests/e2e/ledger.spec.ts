@@ -25,6 +25,11 @@ test("from a row, in one action, down to the bottle", async ({ page }) => {
   await expect(evidence).toContainText("B7-098");
   await expect(evidence).toContainText("Calibrate again with a lot that is in date.");
   await expect(evidence).toContainText(/−?\d+\.\d mV · 15\.\d °C/);
+  // It stands where it belongs in what the server sends: none of it comes later, to be put in its place by a script.
+  await expect(page).toHaveURL(/reading=/);
+  const sent = await (await page.request.get(page.url())).text();
+  expect(sent).toMatch(/What this reading rests on.*B7-098/s);
+  expect(sent).not.toContain('<template id="B:');
   await evidence.getByRole("link", { name: "B7-098" }).click();
   await expect(page.getByRole("heading", { name: "Lot B7-098" })).toBeVisible();
 });

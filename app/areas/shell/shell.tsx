@@ -13,6 +13,7 @@ import type { Route } from "./+types/shell";
 import { AreasBar } from "./AreasBar";
 import { DayRail } from "./DayRail";
 import { useLooksOnly } from "./useLooksOnly";
+import { useTaskInFocus } from "./useTaskInFocus";
 
 export async function loader({ context }: Route.LoaderArgs) {
   const person = context.get(personContext);
@@ -32,6 +33,7 @@ export default function Shell() {
   useRemember("shell", loaded);
   const { rail, person, feed, trouble } = loaded;
   const heldBack = useLooksOnly(person.role);
+  const stage = useTaskInFocus();
   return (
     <>
       <a className="skip" href="#centre">
@@ -40,7 +42,7 @@ export default function Shell() {
       <AreasBar name={person.name} role={person.role} />
       <div className="body">
         <DayRail loaded={rail} feed={feed} />
-        <div className="stage" id="centre" tabIndex={-1}>
+        <div className="stage" id="centre" tabIndex={-1} ref={stage}>
           <Alarms person={person.id} trouble={trouble} heldBack={heldBack} />
           <Outlet />
         </div>

@@ -1,5 +1,5 @@
 import type { Knex } from "knex";
-import { ulid } from "ulid";
+import { monotonicFactory, ulid } from "ulid";
 import type { Capture } from "../../../core/bench/capture";
 import { measured } from "../../../core/bench/measured";
 import type { Subject } from "../../../core/bench/subject";
@@ -160,7 +160,9 @@ export const liveSignals = (signals: Partial<Record<Measurand, number>>, tempera
 export const liveCapture = (mv: number, temperature_c = 25): Capture =>
   liveSignals({ ph: mv }, temperature_c);
 
-const stamp = (bench: TestBench, at = testNow) => ({ id: ulid(), at, by: bench.person.id });
+/** Ids of one browser rise. */
+const nextId = monotonicFactory();
+const stamp = (bench: TestBench, at = testNow) => ({ id: nextId(), at, by: bench.person.id });
 
 /** Rinse, put in and capture at each station, then finish: the events of a whole piece of bench work. */
 export function wholeRun(bench: TestBench, captures: Capture[], at = testNow) {
