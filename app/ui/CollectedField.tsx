@@ -1,5 +1,6 @@
 import { Input } from "antd";
 import { useEffect, useId, useState } from "react";
+import { MeantDay } from "./DayField";
 
 /** A moment as the field writes it: this device's own time, to the minute. */
 const inOwnTime = (at: Date): string =>
@@ -49,7 +50,10 @@ export function MomentField({
           onMoment?.(Number.isNaN(moment.getTime()) ? null : moment.toISOString());
         }}
       />
-      {wrong ? <div className="wrong">{wrong}</div> : <div className="hint">{hint}</div>}
+      {wrong && <div className="wrong">{wrong}</div>}
+      <div className="hint">
+        <MeantDay day={local.slice(0, 10)} /> {!wrong && hint}
+      </div>
     </div>
   );
 }

@@ -7,6 +7,7 @@ import { type StandardKind, type StandardLot, standardFacts, standardKinds } fro
 import { type SupplyKind, supplyFacts } from "../../core/stock/supply";
 import { asWritten } from "./asWritten";
 import { ChoiceField } from "./ChoiceField";
+import { DayField } from "./DayField";
 import { ManyField } from "./ManyField";
 import { TextField } from "./TextField";
 
@@ -134,26 +135,23 @@ export function BottleFields({
   return (
     <>
       <div className="two">
-        <TextField
+        <DayField
           name="received_on"
           label="Received"
-          type="date"
           initial={lot?.received_on ?? today}
           wrong={errors.received_on}
         />
-        <TextField
+        <DayField
           name="expires_on"
           label="Expires"
-          type="date"
           {...(lot ? { initial: lot.expires_on } : {})}
           wrong={errors.expires_on}
         />
       </div>
       <div className="two">
-        <TextField
+        <DayField
           name="opened_on"
           label="Opened"
-          type="date"
           hint="Leave empty while it is closed."
           initial={lot?.opened_on ?? ""}
           wrong={errors.opened_on}

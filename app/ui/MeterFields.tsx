@@ -1,7 +1,8 @@
-import { Checkbox, Input, Segmented } from "antd";
+import { Checkbox, Segmented } from "antd";
 import { useState } from "react";
 import { type Measurand, measurandFacts } from "../../core/quantity/measurand";
 import { ChoiceField } from "./ChoiceField";
+import { DayField } from "./DayField";
 import { MeterCalled, MeterPlace } from "./MeterCalled";
 import { TextField } from "./TextField";
 
@@ -130,18 +131,13 @@ export function MeterFields({ errors, today }: { errors: Record<string, string>;
           {errors.has_cable && <div className="wrong">{errors.has_cable}</div>}
         </div>
       )}
-      <div className="field">
-        <label htmlFor="installed_on">{kind === "probe" ? "Probe in use since" : "In use since"}</label>
-        <Input
-          id="installed_on"
-          name="installed_on"
-          type="date"
-          size="large"
-          defaultValue={today}
-          max={today}
-        />
-        {errors.installed_on && <div className="wrong">{errors.installed_on}</div>}
-      </div>
+      <DayField
+        name="installed_on"
+        label={kind === "probe" ? "Probe in use since" : "In use since"}
+        initial={today}
+        max={today}
+        wrong={errors.installed_on}
+      />
     </>
   );
 }

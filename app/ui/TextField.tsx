@@ -8,7 +8,6 @@ export function TextField({
   label,
   hint,
   wrong,
-  type = "text",
   initial,
   mono = false,
   suffix,
@@ -19,7 +18,6 @@ export function TextField({
   label: string;
   hint?: string;
   wrong?: string | undefined;
-  type?: "text" | "date";
   initial?: string;
   mono?: boolean;
   /** The unit of what is typed. */
@@ -33,7 +31,6 @@ export function TextField({
       <Input
         id={id}
         name={name}
-        type={type}
         size="large"
         autoComplete="off"
         suffix={suffix}

@@ -32,6 +32,7 @@ describe("moments in words", () => {
     day: { day: "numeric", month: "short", year: "numeric" },
     short: { day: "numeric", month: "short" },
     weekday: { weekday: "short", day: "numeric", month: "short" },
+    whole: { weekday: "short", day: "numeric", month: "short", year: "numeric" },
     both: { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" },
     full: { day: "numeric", month: "short", year: "numeric", hour: "2-digit", minute: "2-digit" },
     long: { weekday: "long", day: "numeric", month: "long" },

@@ -28,6 +28,7 @@ const styles = {
   clock: clockOf,
   day: dayOf,
   short: shortOf,
+  whole: (d) => `${weekdayOf(d).slice(0, 3)} ${dayOf(d)}`,
   weekday: (d) => `${weekdayOf(d).slice(0, 3)} ${shortOf(d)}`,
   both: (d) => `${shortOf(d)}, ${clockOf(d)}`,
   full: (d) => `${dayOf(d)}, ${clockOf(d)}`,
@@ -41,8 +42,10 @@ export const showTime = (at: string, zone: string, style: TimeStyle = "clock"): 
   styles[style](asShownIn(zone, at));
 
 /** A date (ISO) in words; it has no zone to be moved by. Check value: "12 Apr 2026". */
-export const showDate = (date: string, style: "day" | "short" | "weekday" | "long" = "day"): string =>
-  showTime(`${date}T12:00:00Z`, "UTC", style);
+export const showDate = (
+  date: string,
+  style: "day" | "short" | "weekday" | "whole" | "long" = "day",
+): string => showTime(`${date}T12:00:00Z`, "UTC", style);
 
 /** Seconds as people say them. Check value: 90 is "1 min 30 s". */
 export function duration(seconds: number): string {

@@ -4,6 +4,7 @@ import { Form } from "react-router";
 import { filling, serviceKinds } from "../../../core/bench/service";
 import { type Measurand, measurandFacts } from "../../../core/quantity/measurand";
 import { ChoiceField } from "../../ui/ChoiceField";
+import { DayField } from "../../ui/DayField";
 import { useSending } from "../../ui/useSending";
 
 /** Writes down what was done to a meter; `kept` is when something was written down last, `errors` what is wrong at which field. */
@@ -41,11 +42,7 @@ export function ServiceForm({
           />
         </div>
         <div className="two">
-          <div className="field">
-            <label htmlFor="on_date">When</label>
-            <Input id="on_date" name="on_date" type="date" size="large" defaultValue={today} max={today} />
-            {errors.on_date && <div className="wrong">{errors.on_date}</div>}
-          </div>
+          <DayField name="on_date" label="When" initial={today} max={today} wrong={errors.on_date} />
           <div className="field">
             <label htmlFor="clock">At what time</label>
             <Input id="clock" name="clock" type="time" size="large" />

@@ -29,6 +29,7 @@ import { confirmRejudging } from "../../server/results/rejudge.server";
 import type { RejudgingPreview } from "../../server/results/rejudgeChanges.server";
 import { preview, startRejudging } from "../../server/results/rejudgeRunner.server";
 import { changeRules, rulesHistory, rulesInForce } from "../../server/rules/rules.server";
+import { DayField } from "../../ui/DayField";
 import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
 import { RejudgingPreviewTable } from "../../ui/RejudgingPreview";
 import { Search } from "../../ui/Search";
@@ -207,11 +208,13 @@ export default function Rules() {
                   />
                   {answer.errors.reason && <div className="wrong">{answer.errors.reason}</div>}
                 </div>
-                <div className="field">
-                  <label htmlFor="from">Look back to</label>
-                  <Input id="from" name="from" type="date" size="large" defaultValue={today} max={today} />
-                  <div className="hint">Readings before that day keep their rules.</div>
-                </div>
+                <DayField
+                  name="from"
+                  label="Look back to"
+                  initial={today}
+                  max={today}
+                  hint="Readings before that day keep their rules."
+                />
               </div>
               <div className="actions">
                 <button

@@ -2,6 +2,7 @@ import "./runs.css";
 import { Input } from "antd";
 import { useState } from "react";
 import type { Bottle } from "../../server/stock/bottlesFor.server";
+import { MeantDay } from "../../ui/DayField";
 
 export function Field({
   label,
@@ -154,13 +155,18 @@ export function LotRow({
           {bottle.says}
         </p>
       ) : (
-        <Input
-          aria-label={`${name}, good until`}
-          name={`expires-${key}`}
-          type="date"
-          value={expires}
-          onChange={(e) => setExpires(e.target.value)}
-        />
+        <div>
+          <Input
+            aria-label={`${name}, good until`}
+            name={`expires-${key}`}
+            type="date"
+            value={expires}
+            onChange={(e) => setExpires(e.target.value)}
+          />
+          <div className="hint">
+            <MeantDay day={expires} />
+          </div>
+        </div>
       )}
       {(wrong || (bottle ? !bottle.good : expires && expires < today)) && (
         <Input

@@ -4,6 +4,7 @@ import { hazardNames, hazardWords } from "../../../core/stock/hazards";
 import type { Lot } from "../../../core/stock/lot";
 import { wasteStreams, wasteWords } from "../../../core/stock/wasteStreams";
 import { ChoiceField } from "../../ui/ChoiceField";
+import { DayField } from "../../ui/DayField";
 import { ManyField } from "../../ui/ManyField";
 import { TextField } from "../../ui/TextField";
 
@@ -30,10 +31,9 @@ export function Withdraw({ lot, answer, busy }: { lot: Lot; answer: Answer | und
           </div>
         )}
       </div>
-      <TextField
+      <DayField
         name="since"
         label="Bad since"
-        type="date"
         initial={lot.opened_on ?? ""}
         hint="What was made and measured with it before that day stays as it is. What would change is shown before it does."
       />

@@ -16,6 +16,7 @@ import { planRound } from "../../server/visits/rounds.server";
 import { templatesInUse } from "../../server/visits/templates.server";
 import { lastPlans, visitedSites } from "../../server/visits/visits.server";
 import { ChoiceField } from "../../ui/ChoiceField";
+import { DayField } from "../../ui/DayField";
 import { sampleName } from "../../ui/sampleName";
 import { TextField } from "../../ui/TextField";
 import type { Route } from "./+types/newRound";
@@ -101,7 +102,7 @@ export default function NewRound() {
         <input type="hidden" name="id" value={id} />
         <div className="two">
           <TextField name="name" label="Name of the round" />
-          <TextField name="on_date" label="Day" type="date" initial={today} />
+          <DayField name="on_date" label="Day" initial={today} />
         </div>
         <div className="two">
           <ChoiceField name="person" label="Who goes" options={people} initial={me} />

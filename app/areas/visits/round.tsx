@@ -16,10 +16,10 @@ import { fieldErrors, reasonOf, textField } from "../../server/platform/forms.se
 import { rulesInForce } from "../../server/rules/rules.server";
 import { beginStop, callOff, findRound, moveRound, stopsBegun } from "../../server/visits/rounds.server";
 import { ChoiceField } from "../../ui/ChoiceField";
+import { DayField } from "../../ui/DayField";
 import { DueMark } from "../../ui/DueMark";
 import { EvidencePanel } from "../../ui/EvidencePanel";
 import { WithReason } from "../../ui/TakeOut";
-import { TextField } from "../../ui/TextField";
 import { VerdictMark } from "../../ui/VerdictMark";
 import type { Route } from "./+types/round";
 
@@ -160,10 +160,9 @@ export default function RoundPage() {
               <summary>It is on another day, or somebody else goes</summary>
               <Form method="post" className="form sheet" key={`${round.on_date} ${round.person_id}`}>
                 <div className="two">
-                  <TextField
+                  <DayField
                     name="on_date"
                     label="Day"
-                    type="date"
                     initial={round.on_date}
                     wrong={answer?.errors.on_date}
                   />
