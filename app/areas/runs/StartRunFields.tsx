@@ -163,9 +163,9 @@ export function LotRow({
             value={expires}
             onChange={(e) => setExpires(e.target.value)}
           />
-          <div className="hint">
+          <p className="quiet small">
             <MeantDay day={expires} />
-          </div>
+          </p>
         </div>
       )}
       {(wrong || (bottle ? !bottle.good : expires && expires < today)) && (
