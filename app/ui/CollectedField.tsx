@@ -50,10 +50,8 @@ export function MomentField({
           onMoment?.(Number.isNaN(moment.getTime()) ? null : moment.toISOString());
         }}
       />
-      {wrong && <div className="wrong">{wrong}</div>}
-      <div className="hint">
-        <MeantDay day={local.slice(0, 10)} /> {!wrong && hint}
-      </div>
+      <MeantDay day={local.slice(0, 10)} />
+      {wrong ? <div className="wrong">{wrong}</div> : <div className="hint">{hint}</div>}
     </div>
   );
 }

@@ -1,5 +1,5 @@
 import { Input } from "antd";
-import { useId } from "react";
+import { type ReactNode, useId } from "react";
 import { Formula } from "./Formula";
 
 /** A labelled field whose text somebody else holds, with its hint or what is wrong with it. */
@@ -13,6 +13,9 @@ export function TypedField({
   mono = false,
   maxLength,
   choices = [],
+  type = "text",
+  max,
+  meant,
   autoFocus = false,
 }: {
   label: string;
@@ -25,6 +28,11 @@ export function TypedField({
   maxLength?: number;
   /** What may be chosen instead of typed, with what is said of each. */
   choices?: readonly { code: string; says: string }[];
+  type?: "text" | "date";
+  /** The last day that can be meant. */
+  max?: string | undefined;
+  /** What the text was taken for: it is said whatever is wrong with it. */
+  meant?: ReactNode;
   autoFocus?: boolean;
 }) {
   const id = useId();
@@ -35,6 +43,7 @@ export function TypedField({
       </label>
       <Input
         id={id}
+        type={type}
         size="large"
         autoComplete="off"
         autoFocus={autoFocus}
@@ -46,6 +55,7 @@ export function TypedField({
         onChange={(e) => onChange(e.target.value)}
         {...(name ? { name } : {})}
         {...(maxLength ? { maxLength } : {})}
+        {...(max ? { max } : {})}
         {...(choices.length ? { list: `${id}-list` } : {})}
       />
       {choices.length > 0 && (
@@ -58,6 +68,7 @@ export function TypedField({
         </datalist>
       )}
       <div id={`${id}-says`}>
+        {meant}
         {wrong ? (
           <div className="wrong" role="alert">
             {wrong}

@@ -155,7 +155,7 @@ export function LotRow({
           {bottle.says}
         </p>
       ) : (
-        <div>
+        <div className="field">
           <Input
             aria-label={`${name}, good until`}
             name={`expires-${key}`}
@@ -163,9 +163,7 @@ export function LotRow({
             value={expires}
             onChange={(e) => setExpires(e.target.value)}
           />
-          <p className="quiet small">
-            <MeantDay day={expires} />
-          </p>
+          <MeantDay day={expires} />
         </div>
       )}
       {(wrong || (bottle ? !bottle.good : expires && expires < today)) && (
