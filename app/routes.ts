@@ -36,6 +36,8 @@ export default [
     route("runs/new/:methodId", "areas/runs/startRun.tsx"),
     route("runs/plan", "areas/runs/plan.tsx"),
     route("runs/:workId", "areas/runs/run.tsx"),
+    route("practice", "areas/runs/practiceList.tsx"),
+    route("practice/:methodId/:water?", "areas/runs/practiceRun.tsx"),
     route("methods/:methodId", "areas/methods/method.tsx"),
     route("methods/:methodId/edit", "areas/methods/editMethod.tsx"),
     route("solutions", "areas/solutions/solutions.tsx"),

@@ -3,15 +3,21 @@ import { counted, type Replicate, type RunState } from "./runState";
 import { evaluate } from "./techniques/evaluate";
 import { lessBack, volumeUsed } from "./techniques/volumes";
 
-/** What a replicate took to its end point, less what was added back: drops, or units of the scale. Null while that is not known. */
-function amountOf({ method }: RunState, own: Replicate): number | null {
+/**
+ * What a replicate took to its end point, less what was added back: drops, or units of the scale. Null while that is not known. Check value: a
+ * scale that went from 1 to 9.6 gave 8.6.
+ */
+export function amountOf({ method }: Pick<RunState, "method">, own: Replicate): number | null {
   const given = method.measure.technique === "drops" ? ok(own.drops) : volumeUsed(own.volumes);
   const used = lessBack(given, own.overshot);
   return used.ok ? used.value : null;
 }
 
-/** What a titration takes for a result of this size, found from what two amounts would give: its formulas are lines. */
-function amountFor(state: RunState, expected: number): number | null {
+/**
+ * What a titration takes for a result of this size, found from what two amounts would give: its formulas are lines. Drops, or units of the
+ * scale; null where nothing is titrated by drops or a scale. Check value: 6 mg/L of oxygen at 1 mg/L a drop take 6 drops.
+ */
+export function amountFor(state: RunState, expected: number): number | null {
   const { method } = state;
   const result = (amount: number): number | null => {
     const gathered = {

@@ -78,9 +78,14 @@ export default function MethodPage() {
                 Choose the meter
               </Link>
             ) : (
-              <Link to={`/runs/new/${method.id}`} className="act">
-                Run it
-              </Link>
+              <>
+                <Link to={`/runs/new/${method.id}`} className="act">
+                  Run it
+                </Link>
+                <Link to={`/practice/${method.id}`} className="calm strong">
+                  Practise it
+                </Link>
+              </>
             )}
           </div>
         )}

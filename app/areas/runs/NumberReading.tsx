@@ -9,7 +9,7 @@ import { usePractice } from "./practice";
 import type { ReadProps } from "./readProps";
 
 /** A number from a display: typed, or from the simulated photometer; over and under its range as it says so. */
-export function NumberReading({ state, replicate, closed, keep, seed }: ReadProps) {
+export function NumberReading({ state, replicate, closed, keep, seed, developed }: ReadProps) {
   const { method } = state;
   const { measure } = method;
   const [text, setText] = useState("");
@@ -45,7 +45,8 @@ export function NumberReading({ state, replicate, closed, keep, seed }: ReadProp
     );
   };
   const ask = () => {
-    const sample = simulatedSample(seed, method.range);
+    const { content, background } = simulatedSample(seed, method.range);
+    const sample = { content: content * developed, background };
     const display = photometerDisplay(method, sample, { zeroed: isZeroed(state) }, seed, replicate);
     const next = display.toFixed(measure.technique === "photometer-curve" ? 3 : method.result.decimals);
     setText(next);

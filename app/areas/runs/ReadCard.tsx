@@ -3,13 +3,29 @@ import { InBrowser } from "../../ui/charts/InBrowser";
 import { ColourScale } from "./ColourScale";
 import { DropCounter } from "./DropCounter";
 import { NumberReading, VisualReading } from "./NumberReading";
+import { useVessel } from "./practice";
 import type { ReadProps } from "./readProps";
 import { ScaleTitration } from "./ScaleTitration";
 
 const CurveTitration = lazy(() => import("./CurveTitration"));
 
-/** Where the reading of a technique is taken. */
+const MadeUp = lazy(() => import("./MadeUp"));
+
+/** Where the reading of a technique is taken; above it the vessel, where the water is made up. */
 export function ReadCard(props: ReadProps) {
+  const vessel = useVessel();
+  if (!vessel) return <Reading {...props} />;
+  return (
+    <div className="with-vessel">
+      <InBrowser>
+        <MadeUp {...props} vessel={vessel} />
+      </InBrowser>
+      <Reading {...props} />
+    </div>
+  );
+}
+
+function Reading(props: ReadProps) {
   const { state, step, closed, keep } = props;
   const { measure } = state.method;
   const [scale, setScale] = useState(0);
@@ -50,7 +66,10 @@ export function ReadCard(props: ReadProps) {
         <div className="strip-read">
           <StripDrawing positions={measure.pads.length} at={measure.pads.indexOf(pad)} />
           <ColourScale
-            title={`${pad.analyte}, ${pad.unit}${pad.species === pad.unit ? "" : ` ${pad.species}`}`}
+            title={
+              [pad.analyte, pad.unit].filter((word, i, all) => all.indexOf(word) === i).join(", ") +
+              (pad.species === pad.unit ? "" : ` ${pad.species}`)
+            }
             hint={`The pad ${pad.position}.`}
             steps={pad.steps}
             scale={0}

@@ -4,13 +4,13 @@ import type { NewEvent } from "../../../core/bench/event";
 import { agreementWords } from "../../../core/judgement/agreement";
 import type { MethodStep } from "../../../core/methods/method";
 import { showFound } from "../../../core/quantity/found";
+import type { HouseRules } from "../../../core/rules/houseRules";
 import { inHand, meanwhile, standingsOf } from "../../../core/runs/inHand";
 import type { RunEvent } from "../../../core/runs/runEvents";
 import { counted, evaluateReplicate, outcomesOf, type RunState } from "../../../core/runs/runState";
 import { runningWaits } from "../../../core/runs/timing";
 import { wasteWords } from "../../../core/stock/wasteStreams";
 import { duration } from "../../../core/time/words";
-import type { LoadedRun } from "../../server/runs/runs.server";
 import type { Bench } from "../../ui/bench/useBench";
 import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
 import { Formula } from "../../ui/Formula";
@@ -25,16 +25,28 @@ const ordinals = ["first", "second", "third", "fourth", "fifth", "sixth", "seven
 
 /** One run at the bench: one card at a time, with what comes next below it. */
 export function RunBench({
-  loaded,
+  seed,
+  loadedAt,
+  later_ms = 0,
+  rules,
   bench,
   state,
+  said,
 }: {
-  loaded: LoadedRun;
+  /** What the simulated instruments of this run are seeded with. */
+  seed: string;
+  /** The server's clock when the page was made. */
+  loadedAt: number;
+  /** How far the run's own clock is ahead: time that was let pass at once where it is practised. */
+  later_ms?: number;
+  rules: HouseRules;
   bench: Bench<RunState, RunEvent>;
   state: RunState;
+  /** What is to be known of the whole run. */
+  said?: React.ReactNode;
 }) {
   const { add, undo, canUndo, trouble, unsent, kept } = bench;
-  const now = useNow(loaded.now, 250);
+  const now = useNow(loadedAt, 250) + later_ms;
   const [chosen, setChosen] = useState<number | null>(null);
   const standings = standingsOf(state, now);
   const standing = inHand(standings, chosen);
@@ -75,6 +87,7 @@ export function RunBench({
           </div>
           <GiveUp state={state} add={add} />
         </div>
+        {said}
         {state.replicates.length > method.replicates && (
           <p className="note" role="status">
             <VerdictMark verdict="qualified" size={20} />
@@ -97,7 +110,7 @@ export function RunBench({
             wait={standing?.wait ?? null}
             now={now}
             add={add}
-            seed={loaded.work.id}
+            seed={seed}
             meanwhile={
               offered && {
                 words: `${offered.kind === "due" ? "Now" : "Meanwhile"}: the ${ordinals[offered.replicate]}`,
@@ -109,7 +122,7 @@ export function RunBench({
           <Finish state={state} add={add} />
         )}
         <div className="run-foot">
-          <LastRead state={state} rules={loaded.rules} />
+          <LastRead state={state} rules={rules} />
           {(canUndo || dropping) && (
             <button type="button" className="calm" onClick={back}>
               Undo <kbd>⌫</kbd>
@@ -131,7 +144,11 @@ export function RunBench({
         {state.lots.length ? (
           <Rows rows={state.lots.map((l) => [l.name, l.code])} />
         ) : (
-          <p className="quiet">None named: the result will carry a note.</p>
+          <p className="quiet">
+            {method.materials.some((m) => m.lot)
+              ? "None named: the result will carry a note."
+              : "This method takes no reagent."}
+          </p>
         )}
         <TimeKept state={state} now={now} />
         <h3>Duplicates</h3>
@@ -159,7 +176,7 @@ const counting = ["drops", "burette", "syringe", "digits"];
  * What has been read; of a titration nothing before its last replicate has ended, so that no hand is led by the first. It is worked out when
  * something was read, not each time the clocks move.
  */
-const LastRead = memo(function LastRead({ state, rules }: { state: RunState; rules: LoadedRun["rules"] }) {
+const LastRead = memo(function LastRead({ state, rules }: { state: RunState; rules: HouseRules }) {
   if (counting.includes(state.method.measure.technique) && counted(state).length < state.replicates.length) {
     return <span />;
   }

@@ -7,14 +7,19 @@ import { counted } from "../../../core/quantity/format";
 import type { RunEvent } from "../../../core/runs/runEvents";
 import { type RunState, rinsesOf } from "../../../core/runs/runState";
 import type { RunningWait } from "../../../core/runs/timing";
+import { developed } from "../../../core/simulation/practiceWater";
 import { duration } from "../../../core/time/words";
 import { DueMark } from "../../ui/DueMark";
 import { useKey } from "../../ui/keys";
 import { showSeconds } from "../../ui/time";
 import { VerdictMark } from "../../ui/VerdictMark";
+import { useVessel } from "./practice";
 import { ReadCard } from "./ReadCard";
 
 type Add = (event: NewEvent<RunEvent>) => void;
+
+/** Of a wait that is let pass so much is left: to put down the cup and look. */
+const lastSeconds_ms = 5000;
 
 interface CardProps {
   state: RunState;
@@ -54,6 +59,9 @@ export function StepCard({ state, replicate, step, wait, now, add, seed, meanwhi
     [add, replicate, step.id],
   );
   const reads = step.kind === "read";
+  const vessel = useVessel();
+  /** Whether the clock of made-up water may run on at once. */
+  const toPass = closed && vessel !== null && wait !== null && wait.opens - now > lastSeconds_ms;
   const card = useRef<HTMLElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: looked at again when the window opens
   useEffect(() => {
@@ -78,6 +86,7 @@ export function StepCard({ state, replicate, step, wait, now, add, seed, meanwhi
             keep={keep}
             add={add}
             seed={seed}
+            developed={vessel && wait ? developed(now - wait.began, wait.due - wait.began) : 1}
           />
         )}
       </section>
@@ -87,12 +96,12 @@ export function StepCard({ state, replicate, step, wait, now, add, seed, meanwhi
             {meanwhile.words} <kbd>x</kbd>
           </button>
         )}
-        {!reads && rinsing && (
+        {!reads && rinsing && !toPass && (
           <button type="button" className="act" onClick={rinsed} disabled={closed}>
             Rinsed <kbd>space</kbd>
           </button>
         )}
-        {!reads && !rinsing && (
+        {!reads && !rinsing && !toPass && (
           <button type="button" className="act" onClick={done} disabled={closed}>
             {step.kind === "dispose"
               ? "Disposed of"
@@ -102,6 +111,15 @@ export function StepCard({ state, replicate, step, wait, now, add, seed, meanwhi
                   ? "Mixed"
                   : "Done"}{" "}
             <kbd>space</kbd>
+          </button>
+        )}
+        {vessel && wait && toPass && (
+          <button
+            type="button"
+            className="calm strong"
+            onClick={() => vessel.pass(wait.opens - now - lastSeconds_ms)}
+          >
+            Let the time pass
           </button>
         )}
         {closed && (

@@ -16,4 +16,6 @@ export interface ReadProps {
   add(event: NewEvent<RunEvent>): void;
   /** What the simulated instruments of this run are seeded with. */
   seed: string;
+  /** How far the colour of made-up water has come, as a part of what it is when due; 1 where the water is real. */
+  developed: number;
 }

@@ -38,7 +38,13 @@ export default function RunPage() {
   return state.status === "open" ? (
     <Awake>
       <PracticeContext value={loaded.rules.data === "demo"}>
-        <RunBench loaded={loaded} bench={bench} state={state} />
+        <RunBench
+          seed={loaded.work.id}
+          loadedAt={loaded.now}
+          rules={loaded.rules}
+          bench={bench}
+          state={state}
+        />
       </PracticeContext>
     </Awake>
   ) : (

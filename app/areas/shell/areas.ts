@@ -15,6 +15,7 @@ export const areas: readonly { name: string; href: string; letter: string; also?
   { name: "Checks", href: "/quality", letter: "c" },
   { name: "Ledger", href: "/ledger", letter: "l", also: ["/records"] },
   { name: "Sites", href: "/sites", letter: "i" },
+  { name: "Practice", href: "/practice", letter: "p" },
 ];
 
 /** The area that a page belongs to; undefined for those of the house. */
