@@ -4,7 +4,7 @@ import { methodLibrary } from "../methods/library";
 import type { Method } from "../methods/method";
 import type { Raw } from "../methods/raw";
 import { defaultHouseRules } from "../rules/houseRules";
-import { currentReplicate, currentStep, type RunState } from "../runs/runState";
+import { currentReplicate, type RunState } from "../runs/runState";
 import { nextPoint, simulatedWater } from "./acidTitration";
 import { photometerDisplay, simulatedSample } from "./photometer";
 import { canPractise, practiceStart, practisedResults } from "./practiceRun";
@@ -22,36 +22,19 @@ class Practiser extends RunPlayer {
     method: Method,
     readonly seed: string,
   ) {
-    const {
-      id: _,
-      at: __,
-      by: ___,
-      type: ____,
-      method: _____,
-      ...start
-    } = practiceStart(method, rules, {
-      id: "",
-      at: "",
-      by: "",
-    });
-    super(method, start);
+    super(method, practiceStart(method, rules, { id: "", at: "", by: "" }));
     this.water = practiceWater(method, seed);
   }
 
   practise(late = 0): this {
-    for (;;) {
-      const replicate = currentReplicate(this.state);
-      if (!currentStep(this.state, replicate)) return this;
-      if (this.state.replicates.every((own) => Object.keys(own.reads).length > 0 && !this.reading))
-        return this;
+    while (this.reading) {
       const step = this.until("read");
+      const replicate = currentReplicate(this.state);
       this.titrate(replicate, late);
-      this.happen(
-        { type: "read", replicate, step: step.id, raw: this.look(step.kind === "read" ? step.pad : null) },
-        1,
-      );
-      if (!this.reading) return this;
+      const raw = this.look(step.kind === "read" ? step.pad : null);
+      this.happen({ type: "read", replicate, step: step.id, raw }, 1);
     }
+    return this;
   }
 
   private get reading(): boolean {

@@ -186,12 +186,19 @@ export default function StartRun() {
   return (
     <>
       <main>
-        <h1>{method.name}</h1>
-        <p className="sub">
-          {from.dilutes ? "The diluted run: the factor is multiplied once. " : ""}
-          {method.replicates > 1 ? `${method.replicates} replicates. ` : ""}
-          Sample: {method.sample.volume_ml} mL, {method.sample.container}.
-        </p>
+        <div className="pagehead">
+          <div>
+            <h1>{method.name}</h1>
+            <p className="sub">
+              {from.dilutes ? "The diluted run: the factor is multiplied once. " : ""}
+              {method.replicates > 1 ? `${method.replicates} replicates. ` : ""}
+              Sample: {method.sample.volume_ml} mL, {method.sample.container}.
+            </p>
+          </div>
+          <Link to={`/practice/${method.id}`} className="calm">
+            Practise it first
+          </Link>
+        </div>
         {sites.length === 0 ? (
           <p className="note">
             <Link to="/sites">Say first where you take your water</Link>
