@@ -186,19 +186,12 @@ export default function StartRun() {
   return (
     <>
       <main>
-        <div className="pagehead">
-          <div>
-            <h1>{method.name}</h1>
-            <p className="sub">
-              {from.dilutes ? "The diluted run: the factor is multiplied once. " : ""}
-              {method.replicates > 1 ? `${method.replicates} replicates. ` : ""}
-              Sample: {method.sample.volume_ml} mL, {method.sample.container}.
-            </p>
-          </div>
-          <Link to={`/practice/${method.id}`} className="calm">
-            Practise it first
-          </Link>
-        </div>
+        <h1>{method.name}</h1>
+        <p className="sub">
+          {from.dilutes ? "The diluted run: the factor is multiplied once. " : ""}
+          {method.replicates > 1 ? `${method.replicates} replicates. ` : ""}
+          Sample: {method.sample.volume_ml} mL, {method.sample.container}.
+        </p>
         {sites.length === 0 ? (
           <p className="note">
             <Link to="/sites">Say first where you take your water</Link>
@@ -342,6 +335,9 @@ export default function StartRun() {
         )}
       </main>
       <EvidencePanel title="Before you begin">
+        <p className="quiet">
+          New to it? <Link to={`/practice/${method.id}`}>Practise it first</Link>, with made-up water.
+        </p>
         <h3>Protect yourself</h3>
         <ul className="points">
           {[...method.protection, ...method.hazards].map((line) => (
