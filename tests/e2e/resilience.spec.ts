@@ -1,4 +1,5 @@
-import { expect, test, waitsUntilListening } from "./server";
+import { start, stopClock } from "./runSteps";
+import { expect, test, waitsUntilListening, wind } from "./server";
 import { begin, bySpace, jumpTo, station } from "./steps";
 
 const id = "01J0000000000000000000ABCD";
@@ -43,6 +44,55 @@ test("posting one capture twice counts once; another tab's late capture is refus
   await page.keyboard.press("Space");
   await expect(page.getByRole("alert")).toContainText("captured already");
   await expect(page.getByText("−4.2 mV")).toBeVisible();
+});
+
+test("work that ends while its page is being loaded anew is ended everywhere on it", async ({ page }) => {
+  await page.clock.install();
+  await start(page, "phosphate-photometer");
+  const rail = page.getByRole("navigation", { name: "The day" });
+  await expect(rail).toContainText("Phosphate, photometer");
+  const release: Record<"ended" | "loaded", () => void> = { ended: () => undefined, loaded: () => undefined };
+  const ended = new Promise<void>((done) => {
+    release.ended = done;
+  });
+  let shown = 0;
+  const loaded = new Promise<void>((done) => {
+    release.loaded = done;
+  });
+  let held = 0;
+  // The rail's part of the load is read before the end, the run's part after it.
+  await page.route(/\.data\?/, async (route) => {
+    const isRail = route.request().url().includes("shell");
+    if (held === 2) return route.continue();
+    held++;
+    const early = isRail ? await route.fetch() : null;
+    await ended;
+    await route.fulfill({ response: early ?? (await route.fetch()) });
+    shown++;
+  });
+  // From now on nothing is asked for by the clock, but what is waited for here.
+  await stopClock(page);
+  await page.keyboard.press("Space");
+  await expect
+    .poll(async () => {
+      await wind(page, 500);
+      return held;
+    })
+    .toBe(2);
+  // The server has the end, and its answer to it comes last.
+  await page.route("**/bench/*/events", async (route) => {
+    if (route.request().method() !== "POST") return route.continue();
+    const response = await route.fetch();
+    release.ended();
+    await loaded;
+    await route.fulfill({ response });
+  });
+  await page.getByRole("button", { name: "Give up" }).click();
+  await expect(page.getByText("This run was given up. Nothing was judged.")).toBeVisible();
+  await expect.poll(() => shown).toBe(2);
+  await page.waitForTimeout(300);
+  release.loaded();
+  await expect(rail).not.toContainText("Phosphate, photometer");
 });
 
 test("a server killed in the middle of a calibration loses no captured point", async ({ page, server }) => {

@@ -133,6 +133,9 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
     [by],
   );
 
+  /** What was made here last, and what was looked for at the server last. */
+  const madeLast = useRef<string>(undefined);
+  const lookedFor = useRef<string>(undefined);
   const add = useCallback(
     (event: NewEvent<E>) => {
       const whole = { ...event, ...stamp(correctedNow(), latest.current.kept.at(-1)), by } as unknown as E;
@@ -144,6 +147,7 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
         return;
       }
       latest.current = tried;
+      madeLast.current = whole.id;
       setStoppedBy(null);
       setMade((mine) => [...mine, { event: whole, sent: false }]);
       keepUnsent(by, workId, whole).then(
@@ -157,10 +161,15 @@ export function useBench<S extends { status: string }, E extends AnyEvent>(
 
   // What has been sent, from here or by the notices of any page, is loaded here once nothing waits and the hand rests, with
   // all that follows from it: two hundred drops are one question. What ended is judged, and that is loaded at once.
-  const awaited = unsent === 0 ? ahead.at(-1)?.id : undefined;
+  // It is looked for even where the server shows it before it said that it has it: a load that was on its way then may have read the
+  // rest of the page a moment earlier.
+  const awaited = unsent === 0 ? (ahead.at(-1)?.id ?? madeLast.current) : undefined;
   useEffect(() => {
-    if (awaited === undefined) return;
-    const load = () => void look(true);
+    if (awaited === undefined || awaited === lookedFor.current) return;
+    const load = () => {
+      lookedFor.current = awaited;
+      void look(true);
+    };
     if (!open) return load();
     const timer = setTimeout(load, quiet_ms);
     return () => clearTimeout(timer);
