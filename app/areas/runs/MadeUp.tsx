@@ -23,7 +23,7 @@ type Props = ReadProps & { vessel: Vessel };
 
 /** What stands on the bench of a practised run: the sample in its colour, and what is let into it. */
 export default function MadeUp(props: Props) {
-  const { measure, result } = props.state.method;
+  const { measure } = props.state.method;
   switch (measure.technique) {
     case "comparator":
       return <Tube {...props} steps={measure.scales.map((s) => s.steps)} held={heldOf(props)} />;
@@ -42,7 +42,7 @@ export default function MadeUp(props: Props) {
           line={0.1}
           lines={10}
           full={measure.burette_ml}
-          unit="mL"
+          words={(dose) => `${formatNumber(dose, dose < 1 ? 1 : 0)} mL`}
           what="The meniscus"
         />
       );
@@ -54,7 +54,7 @@ export default function MadeUp(props: Props) {
           line={measure.division}
           lines={Math.round(1 / measure.division)}
           full={measure.full}
-          unit={result.unit}
+          words={(dose) => `By ${formatNumber(dose, dose < 1 ? 1 : 0)}`}
           what="The plunger"
         />
       );
@@ -201,7 +201,7 @@ function ScaleFlask({
   line,
   lines,
   full,
-  unit,
+  words,
   what,
   ...props
 }: Props & {
@@ -209,7 +209,7 @@ function ScaleFlask({
   line: number;
   lines: number;
   full: number;
-  unit: string;
+  words(dose: number): string;
   what: string;
 }) {
   const { state, vessel, replicate } = props;
@@ -234,9 +234,7 @@ function ScaleFlask({
         </p>
         <Doses
           doses={doses}
-          words={(dose) =>
-            dose === doses.at(-1) ? "One drop" : `${formatNumber(dose, dose < 1 ? 1 : 0)} ${unit}`
-          }
+          words={(dose) => (dose === doses.at(-1) ? "One drop" : words(dose))}
           go={(dose) => {
             const room = Math.min(dose, full - level);
             move({ level: tidy(level + room), out: tidy(out + room) });
