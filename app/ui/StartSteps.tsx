@@ -3,8 +3,8 @@ import { useState } from "react";
 import type { ProposedCalibration, ProposedStation } from "../../core/calibration/standardChoice";
 import { understandPressure } from "../../core/calibration/stationPressureGuard";
 import { readValue } from "../../core/quantity/entry";
-
 import { type Measurand, measurandFacts } from "../../core/quantity/measurand";
+import { ordinalFirst } from "../../core/quantity/ordinals";
 import type { StartShelfLot } from "../server/calibrations/startForm.server";
 import { NumberEntry } from "./NumberEntry";
 import { VerdictMark } from "./VerdictMark";
@@ -13,17 +13,15 @@ interface Step extends ProposedStation {
   key: number;
 }
 
-const ordinals = ["First", "Second", "Third", "Fourth", "Fifth"];
-
 function stepLabel(measurand: Measurand, step: Step, steps: Step[], check: boolean): string {
   const nth = steps.filter((s) => s.role === step.role).indexOf(step);
   const thing = measurand === "ph" ? "buffer" : "standard";
   if (step.role === "zero") return "Zero solution";
   if (check || step.role === "check") {
     if (measurand === "ph") return "Check buffer, not adjusted";
-    return check ? "Standard, not adjusted" : `${ordinals[nth] ?? "Another"} standard`;
+    return check ? "Standard, not adjusted" : `${ordinalFirst(nth)} standard`;
   }
-  return `${ordinals[nth] ?? "Another"} ${thing}`;
+  return `${ordinalFirst(nth)} ${thing}`;
 }
 
 /** The steps of one measurand: which bottles, what is left out, and why these. */

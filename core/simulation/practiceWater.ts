@@ -3,6 +3,7 @@ import { resultsOf } from "../methods/methodWords";
 import { seededRandom } from "../quantity/random";
 import type { RunState } from "../runs/runState";
 import { amountFor } from "../runs/slowDown";
+import { CACO3_MG_PER_MEQ } from "../runs/techniques/gran";
 import { simulatedWater } from "./acidTitration";
 import { seedOf, simulatedSample } from "./photometer";
 
@@ -13,9 +14,6 @@ export interface PracticeWater {
   /** What it holds of each result, by parameter, in the unit of the result: hidden until the end. */
   held: Readonly<Record<string, number>>;
 }
-
-/** Milligrams of CaCO3 in an equivalent. Source: half of its molar mass, IUPAC 2021 atomic weights. */
-const caco3_mg_eq = 50_043.5;
 
 /**
  * Water for a method, inside what it can show; in the unit of each result. Errors: none.
@@ -38,7 +36,7 @@ export function practiceWater(method: Method, seed: string): PracticeWater {
       case "ph-endpoint":
         return [
           parameter,
-          simulatedWater(seed, measure.sample_ml, measure.strength).alkalinity * caco3_mg_eq,
+          simulatedWater(seed, measure.sample_ml, measure.strength).alkalinity * 1000 * CACO3_MG_PER_MEQ,
         ];
       default:
         return [parameter, simulatedSample(seed, method.range).content];

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { defaultHouseRules } from "../rules/houseRules";
 import type { PractisedResult } from "./practiceRun";
-import { endWords, heldWords, outcomeWords } from "./practiceWords";
+import { alikeWords, endWords, outcomeWords, scaleWords, seenWords } from "./practiceWords";
 import { libraryMethod } from "./runPlayer";
 
 const drops = libraryMethod("oxygen-drops");
@@ -28,9 +28,8 @@ describe("words of practice", () => {
   });
 
   it("say what was found beside what the water held, in its unit", () => {
-    expect(heldWords(practised({}))).toBe("6.4 mg/L");
     expect(outcomeWords(practised({}), defaultHouseRules)).toBe(
-      "7 mg/L found, 6.4 mg/L held: as near as it can be told.",
+      "7 mg/L found, 6.4 mg/L held: within what the method allows.",
     );
     expect(
       outcomeWords(
@@ -47,5 +46,24 @@ describe("words of practice", () => {
     expect(outcomeWords(practised({ found: null, off: null, near: false }), defaultHouseRules)).toBe(
       "No result: no two readings agree.",
     );
+  });
+
+  it("say where a colour stands on its scale, for an eye that cannot tell", () => {
+    const steps = [0, 2, 4].map((value) => ({ value, colour: "#888888" }));
+    expect(scaleWords(steps, 2.5)).toBe("It is between 2 and 4, nearer the first.");
+    expect(scaleWords(steps, 3.5)).toBe("It is between 2 and 4, nearer the second.");
+    expect(scaleWords([{ value: 6, colour: "#888888", printed: "pH 6" }], 5)).toBe(
+      "It is lighter than pH 6.",
+    );
+    expect(scaleWords(steps, 4)).toBe("It is as dark as 4, or darker.");
+  });
+
+  it("say how well a mark is seen, and which of two columns is the clearer", () => {
+    expect([1, 0.6, 0.3, 0.05].map(seenWords)).toEqual(["plainly seen", "just seen", "hardly there", "gone"]);
+    expect([45, 50, 56].map((turbidity) => alikeWords(turbidity, 51.9, 5))).toEqual([
+      "clearer than the sample",
+      "alike",
+      "more turbid",
+    ]);
   });
 });

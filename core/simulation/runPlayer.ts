@@ -8,7 +8,7 @@ import { defaultHouseRules } from "../rules/houseRules";
 import { runFolding } from "../runs/run";
 import type { NamedLot, RunEvent, RunStarted } from "../runs/runEvents";
 import { currentReplicate, currentStep, type RunState } from "../runs/runState";
-import { carbonatePh } from "../runs/techniques/gran";
+import { CACO3_MG_PER_MEQ, carbonatePh } from "../runs/techniques/gran";
 import { waitBefore } from "../runs/timing";
 
 export const libraryMethod = (id: string): Method => {
@@ -198,7 +198,7 @@ function titrate({ measure }: Method, size: number, replicate: number): Happenin
       ];
     }
     case "ph-endpoint": {
-      const alkalinity = size / 50_043.5;
+      const alkalinity = size / (1000 * CACO3_MG_PER_MEQ);
       const end = (alkalinity * measure.sample_ml) / measure.strength;
       return Array.from({ length: 24 }, (_, k) => {
         const ml = (end * 1.3 * k) / 23;

@@ -2,6 +2,7 @@ import { showDuplicateRule } from "../../../core/judgement/duplicates";
 import { formatNumber } from "../../../core/quantity/format";
 import { magnitudeSlip } from "../../../core/quantity/magnitude";
 import { formatMeasured, type Measurand, measurandFacts } from "../../../core/quantity/measurand";
+import { ordinals } from "../../../core/quantity/ordinals";
 import {
   isOneReading,
   type MeterReadingEvent,
@@ -20,7 +21,6 @@ import { EvidencePanel, Rows } from "../../ui/EvidencePanel";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WaitedNote } from "../../ui/WaitedNote";
 
-const ordinals = ["first", "second", "third"];
 const times = { 2: "twice", 3: "three times" } as const;
 
 /** What an oxygen sensor gave in air when it was calibrated. */

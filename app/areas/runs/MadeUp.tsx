@@ -15,6 +15,7 @@ import {
   tipAt,
   turned,
 } from "../../../core/simulation/practiceWater";
+import { alikeWords, scaleWords, seenWords } from "../../../core/simulation/practiceWords";
 import { Graduated } from "./Graduated";
 import type { Moved, Vessel } from "./practice";
 import type { ReadProps } from "./readProps";
@@ -106,8 +107,6 @@ function Tube({
   // A content beyond the lower of two scales is somewhere on the other.
   const scale = steps.find((s) => (s.at(-1)?.value ?? 0) >= held) ?? steps.at(-1) ?? [];
   const shown = shownOn(scale, held, developed);
-  const below = scale.findLast((s) => s.value <= shown);
-  const above = scale.find((s) => s.value > shown);
   return (
     <div className="made-up">
       <div className="tube" style={{ background: mixed(colourOn(scale, shown)) }} />
@@ -117,13 +116,7 @@ function Tube({
           scale is it, or between which two?
         </p>
         {told ? (
-          <p role="status">
-            {below && above
-              ? `It is between ${below.printed ?? below.value} and ${above.printed ?? above.value}, ${shown - below.value < above.value - shown ? "nearer the first" : "nearer the second"}.`
-              : above
-                ? `It is lighter than ${above.printed ?? above.value}.`
-                : `It is as dark as ${below?.printed ?? below?.value}, or darker.`}
-          </p>
+          <p role="status">{scaleWords(scale, shown)}</p>
         ) : (
           <div>
             <button type="button" className="calm" onClick={() => setTold(true)}>
@@ -288,9 +281,6 @@ function Mark({ seen, words }: { seen: number; words: string }) {
   );
 }
 
-const seenWords = (seen: number) =>
-  seen > 0.85 ? "plainly seen" : seen > 0.5 ? "just seen" : seen > 0.12 ? "hardly there" : "gone";
-
 /** A disc that is lowered, or a tube from which water is let. */
 function Depth({ tube, ...props }: Props & { tube: boolean }) {
   const { method } = props.state;
@@ -327,14 +317,10 @@ function Depth({ tube, ...props }: Props & { tube: boolean }) {
 function TwoColumns({ factor, ...props }: Props & { factor: number }) {
   const [{ out }, move] = useMoved(props, 0);
   const top = props.state.method.range.high;
-  const apart = out * factor - heldOf(props);
   return (
     <div className="made-up">
       <Mark seen={markThrough(heldOf(props), top)} words="the sample" />
-      <Mark
-        seen={markThrough(out * factor, top)}
-        words={Math.abs(apart) < factor / 2 ? "alike" : apart < 0 ? "clearer than the sample" : "more turbid"}
-      />
+      <Mark seen={markThrough(out * factor, top)} words={alikeWords(out * factor, heldOf(props), factor)} />
       <Doses doses={[1]} words={() => "One dose"} go={() => move({ level: out + 1, out: out + 1 })} />
     </div>
   );

@@ -1,16 +1,16 @@
 import { useEffect, useMemo } from "react";
 import { Link } from "react-router";
+import { formatNumber } from "../../../core/quantity/format";
 import { showFound } from "../../../core/quantity/found";
+import { ordinalFirst } from "../../../core/quantity/ordinals";
 import type { HouseRules } from "../../../core/rules/houseRules";
 import type { RunState } from "../../../core/runs/runState";
 import { type PractisedResult, practisedResults } from "../../../core/simulation/practiceRun";
 import type { PracticeWater } from "../../../core/simulation/practiceWater";
-import { endWords, heldWords, outcomeWords } from "../../../core/simulation/practiceWords";
+import { endWords, outcomeWords } from "../../../core/simulation/practiceWords";
 import { Objections } from "../../ui/EvidencePanel";
 import { Formula } from "../../ui/Formula";
 import { VerdictMark } from "../../ui/VerdictMark";
-
-const ordinals = ["First", "Second", "Third", "Fourth", "Fifth", "Sixth", "Seventh", "Eighth"];
 
 /** What came of a practised run: what was found beside what the water held, and what a real run done like this would be. */
 export default function PracticeReport({
@@ -92,7 +92,7 @@ function Outcome({
         <div className="figure">
           <span>the water held</span>
           <b className="lead">
-            {heldWords(practised).split(" ")[0]} <small>{result.unit}</small>
+            {formatNumber(practised.held, result.decimals + 1)} <small>{result.unit}</small>
           </b>
         </div>
       </div>
@@ -102,8 +102,8 @@ function Outcome({
         </b>{" "}
         {!near && found && (
           <span className="quiet">
-            That is more than what the method leaves open
-            {state.method.replicates > 1 ? ", though your own results may agree with each other" : ""}.
+            Results of this method must not lie so far from the water
+            {state.method.replicates > 1 ? ", also where they agree with each other" : ""}.
           </span>
         )}
       </p>
@@ -111,7 +111,7 @@ function Outcome({
         <ul className="points">
           {ends.map((end) => (
             <li key={end.replicate}>
-              {many ? `${ordinals[end.replicate] ?? end.replicate + 1} titration: ` : "The titration "}
+              {many ? `${ordinalFirst(end.replicate)} titration: ` : "The titration "}
               {endWords(state.method, end)}
               {state.replicates[end.replicate]?.overshot?.back_ml === null && ", and discarded"}.
             </li>

@@ -4,6 +4,7 @@ import type { NewEvent } from "../../../core/bench/event";
 import { agreementWords } from "../../../core/judgement/agreement";
 import type { MethodStep } from "../../../core/methods/method";
 import { showFound } from "../../../core/quantity/found";
+import { ordinals } from "../../../core/quantity/ordinals";
 import type { HouseRules } from "../../../core/rules/houseRules";
 import { inHand, meanwhile, standingsOf } from "../../../core/runs/inHand";
 import type { RunEvent } from "../../../core/runs/runEvents";
@@ -20,8 +21,6 @@ import { VerdictMark } from "../../ui/VerdictMark";
 import { Replicates } from "./Replicates";
 import { SecondLook } from "./SecondLook";
 import { StepCard } from "./StepCard";
-
-const ordinals = ["first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth"];
 
 /** One run at the bench: one card at a time, with what comes next below it. */
 export function RunBench({

@@ -25,7 +25,6 @@ export async function loader({ context }: Route.LoaderArgs) {
       .map(({ method }) => ({
         id: method.id,
         name: method.name,
-        version: method.version,
         technique: method.measure.technique,
         minutes: minutesOf(method),
       })),

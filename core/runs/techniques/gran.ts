@@ -13,7 +13,7 @@ const CARBONIC_PK2 = 10.329;
 const PKW = 13.995;
 
 /** Milligrams of calcium carbonate per milliequivalent. Source: atomic weights. */
-const CACO3_MG_PER_MEQ = 50.0435;
+export const CACO3_MG_PER_MEQ = 50.0435;
 
 export interface GranResult {
   equivalence_ml: number;
