@@ -1,19 +1,24 @@
 import { resolve } from "node:path";
 import { Worker } from "node:worker_threads";
 import Sqlite from "better-sqlite3";
-import { hashOf } from "../app/server/platform/journal.server";
-import type { Packs } from "./bulkPacks";
+import type { Packs, SeasonMade } from "./bulkPacks";
 import {
+  type Alike,
+  alikeIn,
   type Copy,
-  inCopy,
   inSeason,
-  markOf,
-  type SeasonValue,
+  letterMark,
+  letterOf,
+  type Rows,
+  seasonJournal,
   seasonsOf,
   type Table,
   Templates,
   tables,
+  type Value,
+  waitsForLetter,
 } from "./copies";
+import { putLetter } from "./lettered";
 
 /**
  * Makes a big database from the demo's twelve weeks: the whole story again and again, for other benches and for earlier
@@ -30,24 +35,28 @@ export async function multiplyDemo(
   db.pragma("synchronous = OFF");
   db.pragma("foreign_keys = OFF");
   db.pragma("cache_size = -400000");
+  db.pragma("temp_store = memory");
   // Sorting for the indexes at the end may keep more than one core busy.
   db.pragma("threads = 4");
   const own = db.prepare("select count(*) from readings").pluck().get() as number;
   const copies = Math.max(1, Math.ceil(readings / own));
-  const packs = await packing(file, copies);
+  const beside = await besideWriting(file, copies);
   const writer = new CopyWriter(db);
   const journal = new JournalWriter(db);
   const indexes = dropIndexes(db);
   const begun = Date.now();
   let done = 0;
   for (const season of seasonsOf(copies)) {
-    const write = writer.forSeason(season[0]?.season ?? 0);
-    for (const copy of season) {
-      // The demo itself is there already.
-      if (copy.n !== 0) write(copy, await packs.next());
-      done++;
+    const { packs, hashes } = await beside.next();
+    for (const [i, alike] of alikeIn(season).entries()) {
+      writer.fill(alike, packs[i]);
+      for (const copy of alike.copies) {
+        // The demo itself is there already.
+        if (copy.n !== 0) writer.write(copy);
+        done++;
+      }
     }
-    journal.write(season);
+    journal.write(season, hashes);
     const seconds = (Date.now() - begun) / 1000;
     say(`${(done * own).toLocaleString("en")} readings after ${seconds.toFixed(0)} s`);
   }
@@ -60,14 +69,14 @@ export async function multiplyDemo(
   db.close();
 }
 
-/** The packed documents of one copy after the other, made in a thread of its own. Resolves when that has read the demo. */
-async function packing(file: string, copies: number): Promise<{ next: () => Promise<Packs> }> {
+/** What is made of one season after the other in a thread of its own. Resolves when that has read the demo. */
+async function besideWriting(file: string, copies: number): Promise<{ next: () => Promise<SeasonMade> }> {
   const worker = new Worker(resolve("scripts/run.mjs"), {
     argv: ["demo/bulkPacks.ts"],
     workerData: { file, copies },
   });
-  const made: Packs[] = [];
-  let wanted: { done: (packs: Packs) => void; failed: (error: Error) => void } | undefined;
+  const made: SeasonMade[] = [];
+  let wanted: { done: (made: SeasonMade) => void; failed: (error: Error) => void } | undefined;
   let broken: Error | undefined;
   worker.on("error", (error) => {
     broken = error;
@@ -76,9 +85,9 @@ async function packing(file: string, copies: number): Promise<{ next: () => Prom
   await new Promise<void>((read, failed) => {
     worker.once("error", failed);
     worker.once("message", () => {
-      worker.on("message", (packs: Packs) => {
-        if (wanted) wanted.done(packs);
-        else made.push(packs);
+      worker.on("message", (season: SeasonMade) => {
+        if (wanted) wanted.done(season);
+        else made.push(season);
         wanted = undefined;
       });
       read();
@@ -87,115 +96,154 @@ async function packing(file: string, copies: number): Promise<{ next: () => Prom
   return {
     next: async () => {
       if (broken) throw broken;
-      const packs =
+      const season =
         made.shift() ??
-        (await new Promise<Packs>((done, failed) => {
+        (await new Promise<SeasonMade>((done, failed) => {
           wanted = { done, failed };
         }));
       worker.postMessage("taken");
-      return packs;
+      return season;
     },
   };
 }
 
+/** A table of the demo in a season: filled once for all benches, from where one statement copies it for each. */
 interface Template {
   table: Table;
-  insert: Sqlite.Statement;
-  columns: string[];
-  rows: ReturnType<Templates["rowsOf"]>["rows"];
+  rows: Value[][];
+  clear: Sqlite.Statement;
+  fill: Sqlite.Statement;
+  copy: Sqlite.Statement;
 }
+
+/** A column of a season's table with the letter of a bench, where it waits for one. */
+const lettered = (column: string, i: number, rows: Value[][], letter: string): string =>
+  rows.some((row) => waitsForLetter(row[i] ?? null))
+    ? `replace(${column}, '${letterMark}', ${letter})`
+    : column;
 
 /** Writes the rows of a copy, all tables but the journal. */
 class CopyWriter {
   private readonly templates: Template[];
   private readonly written = new Set<number>();
+  private packs: Packs | undefined;
+  private documents: Iterator<Uint8Array | null> = [][Symbol.iterator]();
 
   constructor(private readonly db: Sqlite.Database) {
+    db.function("next_document", { deterministic: false }, () => this.documents.next().value ?? null);
     const templates = new Templates(db);
-    this.templates = tables.map((table) => {
-      const plain = templates.rowsOf(table.name, (column) => column !== table.packed);
-      const columns = [...plain.columns, ...(table.packed ? [table.packed] : [])];
-      const marks = columns.map(() => "?").join(",");
-      const insert = db.prepare(
-        `insert ${table.shared ? "or ignore " : ""}into ${table.name} (${columns.join(",")}) values (${marks})`,
-      );
-      return { table, insert, columns: plain.columns, rows: plain.rows };
-    });
+    this.templates = tables.map((table) => this.templateOf(table, templates));
   }
 
-  /** Writes copies of one season. */
-  forSeason(season: number): (copy: Copy, packs: Packs) => void {
-    const seasoned = this.templates.map(({ rows, ...template }) => ({
-      ...template,
-      rows: rows.map((row) => row.map((value) => inSeason(value, season))),
-    }));
-    return (copy, packs) => {
-      const documents = documentsOf(packs);
-      const once = copy.bench !== 0 && !this.written.has(copy.bench);
-      this.written.add(copy.bench);
-      this.db.transaction(() => {
-        for (const { table, insert, columns, rows } of seasoned) {
-          if (table.once && !once) continue;
-          const unique = table.unique ? columns.indexOf(table.unique) : -1;
-          for (const row of rows) {
-            const values: unknown[] = row.map((value: SeasonValue) => inCopy(value, copy));
-            if (unique >= 0) values[unique] = `${values[unique]} ${table.once ? copy.bench : markOf(copy)}`;
-            if (table.packed) values.push(documents.next().value);
-            insert.run(values);
-          }
-        }
-      })();
+  private templateOf(table: Table, templates: Templates): Template {
+    const { columns, rows } = templates.rowsOf(table.name, (column) => column !== table.packed);
+    const into = [...columns, ...(table.packed ? [table.packed] : [])];
+    const letters = columns.map((column, i) => lettered(column, i, rows, "@letter"));
+    const values = letters.map((value, i) =>
+      columns[i] === table.unique ? `${value} || ' ' || @name` : value,
+    );
+    const { db } = this;
+    db.exec(`create temp table season_${table.name} (${columns.join(", ")})`);
+    return {
+      table,
+      rows,
+      clear: db.prepare(`delete from season_${table.name}`),
+      fill: db.prepare(`insert into season_${table.name} values (${columns.map(() => "?").join(", ")})`),
+      copy: db.prepare(
+        `insert ${table.shared ? "or ignore " : ""}into ${table.name} (${into.join(", ")})
+         select ${[...values, ...(table.packed ? ["next_document()"] : [])].join(", ")}
+         from season_${table.name} order by rowid`,
+      ),
     };
+  }
+
+  /** Makes ready what all of these copies have in common. */
+  fill(alike: Alike, packs: Packs | undefined): void {
+    this.packs = packs;
+    this.db.transaction(() => {
+      for (const { rows, clear, fill } of this.templates) {
+        clear.run();
+        for (const row of rows) fill.run(row.map((value) => inSeason(value, alike)));
+      }
+    })();
+  }
+
+  /** Writes one of the copies for which it was made ready. */
+  write(copy: Copy): void {
+    const once = copy.bench !== 0 && !this.written.has(copy.bench);
+    this.written.add(copy.bench);
+    const letter = letterOf(copy);
+    this.documents = documentsOf(this.packs, letter);
+    this.db.transaction(() => {
+      for (const { table, copy: statement } of this.templates)
+        if (once || !table.once) statement.run({ letter, name: table.once ? copy.bench : copy.n });
+    })();
   }
 }
 
-function* documentsOf({ lengths, bytes }: Packs): Generator<Uint8Array | null, null> {
+function* documentsOf(packs: Packs | undefined, letter: string): Generator<Uint8Array | null, null> {
+  if (!packs) return null;
+  const bytes = packs.bytes.slice();
+  putLetter(bytes, packs.places, letter);
   let at = 0;
-  for (const length of lengths) {
+  for (const length of packs.lengths) {
     yield length === 0 ? null : bytes.subarray(at, at + length);
     at += length;
   }
   return null;
 }
 
-/** Writes the journal anew, season by season, each in the order of its moments, with a chain of its own. */
+/** How long a hash is: 256 bits, six to a letter. */
+const hashLength = 43;
+
+/** Writes the journal anew, season by season, each in the order of its moments. */
 class JournalWriter {
-  private readonly template: { columns: string[]; rows: Template["rows"] };
-  private readonly insert: Sqlite.Statement;
-  private hash = "0".repeat(64);
+  private readonly own: Rows;
+  private readonly fill: Sqlite.Statement;
+  private readonly copy: Sqlite.Statement;
+  private hashes = "";
   private seq = 0;
 
   constructor(private readonly db: Sqlite.Database) {
-    // Seals of copied events would each have to be computed from what was written: the copies go without.
-    const left = ["seq", "hash", "previous_hash", "events_from", "events_to"];
-    this.template = new Templates(db).rowsOf("journal", (column) => !left.includes(column));
-    db.exec("delete from journal");
-    this.insert = db.prepare(
-      `insert into journal (seq, ${this.template.columns.join(", ")}, events_from, events_to, previous_hash, hash)
-       values (?, ${this.template.columns.map(() => "?").join(", ")}, null, null, '', ?)`,
+    this.own = new Templates(db).journal();
+    const { columns, rows } = this.own;
+    db.function("hash_at", (n: number) => this.hashes.slice(n * hashLength, (n + 1) * hashLength));
+    db.exec(`delete from journal;
+      create temp table season_journal (n, home, ${columns.join(", ")});
+      create temp table season_benches (n, home, letter)`);
+    this.fill = db.prepare(`insert into season_journal values (?, ?, ${columns.map(() => "?").join(", ")})`);
+    const values = columns.map((column, i) => lettered(column, i, rows, "letter"));
+    this.copy = db.prepare(
+      `insert into journal (seq, ${columns.join(", ")}, previous_hash, hash)
+       select ? + entry.n + bench.n + 1, ${values.join(", ")}, '', hash_at(entry.n + bench.n)
+       from season_journal as entry cross join season_benches as bench
+       where bench.home = entry.home order by entry.n, bench.n`,
     );
   }
 
-  write(season: readonly Copy[]): void {
-    const { columns, rows } = this.template;
-    const seasoned = rows.map((row) => row.map((value) => inSeason(value, season[0]?.season ?? 0)));
-    const at = columns.indexOf("at");
-    const entries = season
-      .flatMap((copy) => seasoned.map((row) => row.map((value) => inCopy(value, copy))))
-      .map((values) => ({ at: String(values[at]), values }))
-      .sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : 0));
+  write(season: readonly Copy[], hashes: string): void {
+    this.hashes = hashes;
     this.db.transaction(() => {
-      for (const { values } of entries) {
-        const said = Object.fromEntries(columns.map((column, i) => [column, values[i]]));
-        const unsealed = { seq: ++this.seq, previous_hash: "", events_from: null, events_to: null };
-        this.hash = hashOf({ ...said, ...unsealed } as Parameters<typeof hashOf>[0], this.hash, null);
-        this.insert.run(this.seq, ...values, this.hash);
+      this.db.exec("delete from season_journal; delete from season_benches");
+      let n = 0;
+      for (const { values, home, copies } of seasonJournal(season, this.own)) {
+        this.fill.run(n, home ? 1 : 0, ...values);
+        n += copies.length;
       }
+      const bench = this.db.prepare("insert into season_benches values (?, ?, ?)");
+      for (const { home, copies } of alikeIn(season))
+        for (const [i, copy] of copies.entries()) bench.run(i, home ? 1 : 0, letterOf(copy));
+      this.copy.run(this.seq);
+      this.seq += n;
     })();
   }
 
   end(): void {
-    this.db.prepare("update journal_head set seq = ?, hash = ? where id = 1").run(this.seq, this.hash);
+    this.db
+      .prepare(
+        "update journal_head set seq = ?, hash = (select hash from journal where seq = ?) where id = 1",
+      )
+      .run(this.seq, this.seq);
   }
 }
 

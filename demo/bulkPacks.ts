@@ -1,16 +1,36 @@
 import { parentPort, workerData } from "node:worker_threads";
-import { deflateRawSync } from "node:zlib";
 import Sqlite from "better-sqlite3";
-import { packDictionary } from "../app/server/platform/pack.server";
-import { inCopy, inSeason, seasonsOf, Templates, tables } from "./copies";
+import { hashOf } from "../app/server/platform/journal.server";
+import {
+  type Alike,
+  alikeIn,
+  type Copy,
+  inSeason,
+  letterMark,
+  letterOf,
+  seasonJournal,
+  seasonsOf,
+  Templates,
+  tables,
+} from "./copies";
+import { packLettered, packWith } from "./lettered";
 
 /**
- * The thread that packs the evidence of the copies while the other one writes them: a copy's packed documents, table by table, row by row, in
- * one piece of memory with the length of each. Two copies are made ahead of what was taken.
+ * The thread that packs the evidence of the copies and chains their journal while the other one writes them, some seasons ahead of what was
+ * taken.
  */
+export interface SeasonMade {
+  /** The packed documents of copies that are alike, in the order of `alikeIn`. */
+  packs: Packs[];
+  /** The hashes of the season's journal, one after the other, all of one length. */
+  hashes: string;
+}
+
+/** Packed documents, table by table and row by row, in one piece of memory with the length of each, and where letters come in it. */
 export interface Packs {
-  lengths: Uint32Array;
-  bytes: Uint8Array;
+  lengths: Uint32Array<ArrayBuffer>;
+  bytes: Uint8Array<ArrayBuffer>;
+  places: Uint32Array<ArrayBuffer>;
 }
 
 const ahead = 2;
@@ -23,6 +43,7 @@ const templates = new Templates(db);
 const documents = tables.flatMap(({ name, packed }) =>
   packed ? templates.rowsOf(name, (column) => column === packed).rows.flat() : [],
 );
+const journal = templates.journal();
 db.close();
 
 let taken = 0;
@@ -32,34 +53,67 @@ port.on("message", () => {
   waiting?.();
 });
 
-const head = Buffer.from([1]);
-/** Packed as the program does it, but for the pains it takes. */
-const packed = (text: string) =>
-  Buffer.concat([head, deflateRawSync(text, { level: 1, memLevel: 6, dictionary: packDictionary })]);
+/** Each document begins with a byte that names what it was packed with. */
+const head = 1;
+
+function packed(alike: Alike): Packs {
+  const all = documents.map((value) => {
+    const text = inSeason(value, alike);
+    if (text === null) return null;
+    const only = alike.copies.length === 1 ? alike.copies[0] : undefined;
+    return only ? packWith(String(text), letterOf(only)) : packLettered(String(text));
+  });
+  const lengths = Uint32Array.from(all, (one) => (one ? one.bytes.length + 1 : 0));
+  const bytes = new Uint8Array(lengths.reduce((sum, length) => sum + length, 0));
+  const places: number[] = [];
+  let at = 0;
+  for (const one of all) {
+    if (!one) continue;
+    bytes[at] = head;
+    bytes.set(one.bytes, at + 1);
+    for (const place of one.places) places.push(place + (at + 1) * 8);
+    at += one.bytes.length + 1;
+  }
+  return { lengths, bytes, places: Uint32Array.from(places) };
+}
+
+let previous = "0".repeat(64);
+let seq = 0;
+function chained(season: readonly Copy[]): string {
+  let hashes = "";
+  for (const { values, copies } of seasonJournal(season, journal)) {
+    for (const copy of copies) {
+      const entry: Record<string, unknown> = {
+        seq: ++seq,
+        previous_hash: "",
+        events_from: null,
+        events_to: null,
+      };
+      for (const [i, column] of journal.columns.entries()) {
+        const value = values[i];
+        entry[column] = typeof value === "string" ? value.replaceAll(letterMark, letterOf(copy)) : value;
+      }
+      previous = hashOf(entry as unknown as Parameters<typeof hashOf>[0], previous, null);
+      hashes += previous;
+    }
+  }
+  return hashes;
+}
 
 port.postMessage("read");
 let made = 0;
 for (const season of seasonsOf(copies)) {
-  const seasoned = documents.map((value) => inSeason(value, season[0]?.season ?? 0));
-  for (const copy of season) {
-    if (copy.n === 0) continue;
-    const buffers = seasoned.map((value) => (value === null ? null : packed(String(inCopy(value, copy)))));
-    const bytes = new Uint8Array(buffers.reduce((sum, b) => sum + (b?.length ?? 0), 0));
-    let at = 0;
-    for (const buffer of buffers) {
-      if (!buffer) continue;
-      bytes.set(buffer, at);
-      at += buffer.length;
-    }
-    const lengths = new Uint32Array(buffers.map((b) => b?.length ?? 0));
-    const packs: Packs = { lengths, bytes };
-    while (made - taken >= ahead) {
-      await new Promise<void>((next) => {
-        waiting = next;
-      });
-    }
-    port.postMessage(packs, [lengths.buffer, bytes.buffer]);
-    made++;
+  const packs = alikeIn(season).map(packed);
+  const whole: SeasonMade = { packs, hashes: chained(season) };
+  while (made - taken >= ahead) {
+    await new Promise<void>((next) => {
+      waiting = next;
+    });
   }
+  port.postMessage(
+    whole,
+    packs.flatMap(({ lengths, bytes, places }) => [lengths.buffer, bytes.buffer, places.buffer]),
+  );
+  made++;
 }
 port.close();

@@ -1,4 +1,5 @@
 import type Sqlite from "better-sqlite3";
+import { decodeTime, encodeTime } from "ulid";
 import { unpack } from "../app/server/platform/pack.server";
 
 /**
@@ -11,23 +12,29 @@ const benches = 14;
 const season_ms = 84 * 86_400_000;
 
 export interface Copy {
-  /** Which copy it is; 0 is the demo itself. Ids of a copy lie so far from those of the demo. */
+  /** Which copy it is; 0 is the demo itself. */
   n: number;
   bench: number;
   season: number;
 }
-const crockford = "0123456789ABCDEFGHJKMNPQRSTVWXYZ";
-/** Every three letters that an id may have in its middle, in their order. */
-const triples = Array.from({ length: 32 ** 3 }, (_, n) =>
-  [n >> 10, n >> 5, n].map((part) => crockford[part & 31]).join(""),
-);
-const numberOf = (letters: string) =>
-  [...letters].reduce((n, letter) => n * 32 + crockford.indexOf(letter), 0);
 
 const copyOf = (n: number): Copy => ({ n, bench: n % benches, season: Math.floor(n / benches) });
 
-/** What sets the names of a copy apart, where names may be given once. */
-export const markOf = ({ n }: Copy): string => triples[n] ?? "";
+/** The demo's own bench: its sites and meters are those of the demo. */
+const isHome = ({ bench }: Copy): boolean => bench === 0;
+
+/** What an id has from its bench: one letter, the first after its moment. */
+export const letterOf = ({ bench }: Copy): string => "0123456789ABCDEFGHJKMNPQRSTVWXYZ"[bench] ?? "";
+
+/** Stands for that letter where the benches have a text in common. Nobody types it, and it is one byte. */
+export const letterMark = "\u0001";
+
+/** Copies of one season that have all texts in common but for the letter of the bench: those of the demo's own bench, or the others. */
+export interface Alike {
+  season: number;
+  home: boolean;
+  copies: Copy[];
+}
 
 /** The copies season by season, the earliest first; the very last of them is the demo itself. */
 export function seasonsOf(copies: number): Copy[][] {
@@ -40,6 +47,13 @@ export function seasonsOf(copies: number): Copy[][] {
   }
   return seasons;
 }
+
+/** A season's copies in the order in which they are packed and written. */
+export const alikeIn = (season: readonly Copy[]): Alike[] =>
+  [false, true].flatMap((home) => {
+    const copies = season.filter((copy) => isHome(copy) === home);
+    return copies[0] ? [{ season: copies[0].season, home, copies }] : [];
+  });
 
 export interface Table {
   name: string;
@@ -82,22 +96,28 @@ const leaveOut: Record<string, string> = {
 };
 
 /** Text taken apart at what changes with a copy: ids, moments and dates. */
-type Piece = string | { id: string; lasting: boolean } | { moment: number } | { date: number };
+type Piece = string | Id | { moment: number } | { date: number };
+interface Id {
+  id: string;
+  made: number;
+  /** Whether every season of a bench has it in common. */
+  lasting: boolean;
+}
 const changing =
   /(?<id>01[0-9A-HJKMNP-TV-Z]{24})|(?<moment>\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}Z)|(?<date>20\d\d-\d\d-\d\d)(?!T)/g;
 
 /** A value that is the same in every copy, or text in pieces. */
-type Value = Piece[] | string | number | null;
-
-/** A text of one season: its ids are all that still changes, each by three of its letters. */
-interface Seasoned {
-  parts: string[];
-  /** The letters of the demo itself between the parts, as a number, and whether they change with the bench or with the copy. */
-  gaps: { own: number; lasting: boolean }[];
-}
-export type SeasonValue = Seasoned | string | number | null;
+export type Value = Piece[] | string | number | null;
 
 const iso = (ms: number) => new Date(ms).toISOString();
+const idTimeLength = 10;
+
+/** Rows of a table, taken apart. */
+export interface Rows {
+  columns: string[];
+  rows: Value[][];
+}
+const leftOfJournal = ["seq", "hash", "previous_hash", "events_from", "events_to"];
 
 export class Templates {
   private readonly lasting = new Set<string>();
@@ -109,16 +129,18 @@ export class Templates {
     for (const id of ids("people")) this.people.add(id);
   }
 
-  /** The demo's rows of a table, taken apart; `packed` and `plain` choose what is wanted of it. */
-  rowsOf(
-    name: string,
-    wanted: (column: string) => boolean = () => true,
-  ): { columns: string[]; rows: Value[][] } {
+  /** The demo's rows of a table, taken apart, with the columns that are wanted. */
+  rowsOf(name: string, wanted: (column: string) => boolean): Rows {
     const found = this.db
       .prepare(`select * from ${name} ${leaveOut[name] ?? ""} order by rowid`)
       .all() as Record<string, unknown>[];
     const columns = Object.keys(found[0] ?? {}).filter(wanted);
     return { columns, rows: found.map((row) => columns.map((column) => this.valueOf(column, row[column]))) };
+  }
+
+  /** The demo's journal. Seals of copied events would each have to be computed from what was written: the copies go without. */
+  journal(): Rows {
+    return this.rowsOf("journal", (column) => !leftOfJournal.includes(column));
   }
 
   private valueOf(column: string, value: unknown): Value {
@@ -136,7 +158,7 @@ export class Templates {
       if (id && this.people.has(id)) continue;
       if (match.index > from) pieces.push(text.slice(from, match.index));
       from = match.index + match[0].length;
-      if (id) pieces.push({ id, lasting: this.lasting.has(id) });
+      if (id) pieces.push({ id, made: decodeTime(id), lasting: this.lasting.has(id) });
       else pieces.push(moment ? { moment: Date.parse(moment) } : { date: Date.parse(match[0]) });
     }
     if (pieces.length === 0) return text;
@@ -145,35 +167,44 @@ export class Templates {
   }
 }
 
-/** A value in a season: its moments and dates so much earlier. What all benches of a season share is worked out once. */
-export function inSeason(value: Value, season: number): SeasonValue {
+/**
+ * A value in a season of a bench: its moments and dates so much earlier, its ids as if they had been given then. A millisecond sets the
+ * ids of a copy apart from those of the demo, and the letter that is still to come from those of other benches.
+ */
+export function inSeason(
+  value: Value,
+  { season, home }: Pick<Alike, "season" | "home">,
+): string | number | null {
   if (!Array.isArray(value)) return value;
   const shift_ms = -season * season_ms;
-  const seasoned: Seasoned = { parts: [], gaps: [] };
+  const idOf = ({ id, made, lasting }: Id) =>
+    home && (lasting || season === 0)
+      ? id
+      : encodeTime(made - 1 + (lasting ? 0 : shift_ms), idTimeLength) +
+        letterMark +
+        id.slice(idTimeLength + 1);
   let text = "";
   for (const piece of value) {
     if (typeof piece === "string") text += piece;
     else if ("moment" in piece) text += iso(piece.moment + shift_ms);
     else if ("date" in piece) text += iso(piece.date + shift_ms).slice(0, 10);
-    else {
-      seasoned.parts.push(text + piece.id.slice(0, 10));
-      seasoned.gaps.push({ own: numberOf(piece.id.slice(10, 13)), lasting: piece.lasting });
-      text = piece.id.slice(13);
-    }
-  }
-  if (seasoned.gaps.length === 0) return text;
-  seasoned.parts.push(text);
-  return seasoned;
-}
-
-/** A value of one copy. */
-export function inCopy(value: SeasonValue, { n, bench }: Copy): string | number | null {
-  if (value === null || typeof value !== "object") return value;
-  const { parts, gaps } = value;
-  let text = parts[0] ?? "";
-  for (let i = 0; i < gaps.length; i++) {
-    const { own, lasting } = gaps[i] as Seasoned["gaps"][number];
-    text += (triples[(own + (lasting ? bench : n)) % triples.length] ?? "") + parts[i + 1];
+    else text += idOf(piece);
   }
   return text;
+}
+
+/** Whether a value waits for the letter of its bench in some copy. */
+export const waitsForLetter = (value: Value): boolean =>
+  Array.isArray(value) && value.some((piece) => typeof piece === "object" && "id" in piece);
+
+/** The entries of a season's journal in the order of their moments, each with the copies that have it. */
+export function seasonJournal(
+  season: readonly Copy[],
+  { columns, rows }: Rows,
+): { values: (string | number | null)[]; home: boolean; copies: Copy[] }[] {
+  const at = columns.indexOf("at");
+  return alikeIn(season)
+    .flatMap((alike) => rows.map((row) => ({ ...alike, values: row.map((value) => inSeason(value, alike)) })))
+    .map((entry) => ({ ...entry, at: String(entry.values[at]) }))
+    .sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : 0));
 }

@@ -1,4 +1,4 @@
-import { createHash } from "node:crypto";
+import { hash } from "node:crypto";
 import type { Knex } from "knex";
 import { insertRows } from "./insertMany";
 
@@ -48,9 +48,7 @@ export function hashOf(row: Omit<JournalRow, "hash">, previous: string, events: 
   const whole = first
     ? [...common, row.previous_hash]
     : [...common, row.events_from, row.events_to, events, previous];
-  return createHash("sha256")
-    .update(JSON.stringify(whole))
-    .digest(first ? "hex" : "base64url");
+  return hash("sha256", JSON.stringify(whole), first ? "hex" : "base64url");
 }
 
 const jsonOrNull = (value: unknown) => (value === undefined ? null : JSON.stringify(value));
