@@ -117,7 +117,7 @@ interface Template {
 }
 
 /** A column of a season's table with the letter of a bench, where it waits for one. */
-const lettered = (column: string, i: number, rows: Value[][], letter: string): string =>
+const withLetter = (column: string, i: number, rows: Value[][], letter: string): string =>
   rows.some((row) => waitsForLetter(row[i] ?? null))
     ? `replace(${column}, '${letterMark}', ${letter})`
     : column;
@@ -138,7 +138,7 @@ class CopyWriter {
   private templateOf(table: Table, templates: Templates): Template {
     const { columns, rows } = templates.rowsOf(table.name, (column) => column !== table.packed);
     const into = [...columns, ...(table.packed ? [table.packed] : [])];
-    const letters = columns.map((column, i) => lettered(column, i, rows, "@letter"));
+    const letters = columns.map((column, i) => withLetter(column, i, rows, "@letter"));
     const values = letters.map((value, i) =>
       columns[i] === table.unique ? `${value} || ' ' || @name` : value,
     );
@@ -212,7 +212,7 @@ class JournalWriter {
       create temp table season_journal (n, home, ${columns.join(", ")});
       create temp table season_benches (n, home, letter)`);
     this.fill = db.prepare(`insert into season_journal values (?, ?, ${columns.map(() => "?").join(", ")})`);
-    const values = columns.map((column, i) => lettered(column, i, rows, "letter"));
+    const values = columns.map((column, i) => withLetter(column, i, rows, "letter"));
     this.copy = db.prepare(
       `insert into journal (seq, ${columns.join(", ")}, previous_hash, hash)
        select ? + entry.n + bench.n + 1, ${values.join(", ")}, '', hash_at(entry.n + bench.n)

@@ -1,6 +1,7 @@
 import { parentPort, workerData } from "node:worker_threads";
 import Sqlite from "better-sqlite3";
 import { hashOf } from "../app/server/platform/journal.server";
+import { packKind } from "../app/server/platform/pack.server";
 import {
   type Alike,
   alikeIn,
@@ -53,15 +54,12 @@ port.on("message", () => {
   waiting?.();
 });
 
-/** Each document begins with a byte that names what it was packed with. */
-const head = 1;
-
 function packed(alike: Alike): Packs {
   const all = documents.map((value) => {
     const text = inSeason(value, alike);
     if (text === null) return null;
     const only = alike.copies.length === 1 ? alike.copies[0] : undefined;
-    return only ? packWith(String(text), letterOf(only)) : packLettered(String(text));
+    return only ? { bytes: packWith(String(text), letterOf(only)), places: [] } : packLettered(String(text));
   });
   const lengths = Uint32Array.from(all, (one) => (one ? one.bytes.length + 1 : 0));
   const bytes = new Uint8Array(lengths.reduce((sum, length) => sum + length, 0));
@@ -69,7 +67,7 @@ function packed(alike: Alike): Packs {
   let at = 0;
   for (const one of all) {
     if (!one) continue;
-    bytes[at] = head;
+    bytes[at] = packKind;
     bytes.set(one.bytes, at + 1);
     for (const place of one.places) places.push(place + (at + 1) * 8);
     at += one.bytes.length + 1;

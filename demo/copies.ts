@@ -204,7 +204,11 @@ export function seasonJournal(
 ): { values: (string | number | null)[]; home: boolean; copies: Copy[] }[] {
   const at = columns.indexOf("at");
   return alikeIn(season)
-    .flatMap((alike) => rows.map((row) => ({ ...alike, values: row.map((value) => inSeason(value, alike)) })))
-    .map((entry) => ({ ...entry, at: String(entry.values[at]) }))
+    .flatMap((alike) =>
+      rows.map((row) => {
+        const values = row.map((value) => inSeason(value, alike));
+        return { ...alike, values, at: String(values[at]) };
+      }),
+    )
     .sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : 0));
 }

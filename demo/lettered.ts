@@ -52,11 +52,11 @@ function placesOf(a: Uint8Array, b: Uint8Array): number[] | undefined {
   return places;
 }
 
-/** A text with the letter of its one bench, packed as the program does it but for the pains it takes. */
-export function packWith(text: string, letter: string, level = 1): Lettered {
+/** A text with one letter throughout, packed as the program does it but for the pains it takes. */
+export function packWith(text: string, letter: string, level = 1): Uint8Array {
   const { Z_FIXED: strategy } = constants;
   const options = { level, memLevel: 6, chunkSize: 4096, strategy, dictionary: packDictionary };
-  return { bytes: deflateRawSync(text.replaceAll(letterMark, letter), options), places: [] };
+  return deflateRawSync(text.replaceAll(letterMark, letter), options);
 }
 
 /**
@@ -65,8 +65,8 @@ export function packWith(text: string, letter: string, level = 1): Lettered {
  */
 export function packLettered(text: string): Lettered {
   for (const level of [1, 2, 3, 4]) {
-    const { bytes } = packWith(text, letterMark, level);
-    const places = placesOf(bytes, packWith(text, other, level).bytes);
+    const bytes = packWith(text, letterMark, level);
+    const places = placesOf(bytes, packWith(text, other, level));
     if (!places) continue;
     const tried = Uint8Array.from(bytes);
     putLetter(tried, places, "Z");

@@ -18,14 +18,15 @@ const dictionary1 = Buffer.from(
 );
 const dictionaries = [dictionary1];
 
-/** The dictionary of the newest kind, for who packs by bulk. */
+/** The newest kind and its dictionary, for who packs by bulk. */
+export const packKind = dictionaries.length;
 export const packDictionary = dictionary1;
 
 /** Documents that are written once and read seldom are kept small: a byte that names the dictionary, then RFC 1951. */
 export const pack = (value: unknown): Buffer =>
   Buffer.concat([
-    Buffer.from([1]),
-    deflateRawSync(JSON.stringify(value), { level: 9, dictionary: dictionary1 }),
+    Buffer.from([packKind]),
+    deflateRawSync(JSON.stringify(value), { level: 9, dictionary: packDictionary }),
   ]);
 
 export function unpack<T>(packed: Uint8Array): T {
