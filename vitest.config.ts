@@ -18,7 +18,7 @@ export default defineConfig({
   oxc: { jsx: { runtime: "automatic", development: false } },
   test: {
     env: { NODE_ENV: "production" },
-    setupFiles: ["tests/steadySeed.ts"],
+    setupFiles: ["tests/steadySeed.ts", "tests/leftAsFound.ts"],
     // Both cores of a small machine, not all but one.
     maxWorkers: "100%",
     sequence: { sequencer: LongOnesFirst },
