@@ -1,6 +1,7 @@
 /** Times heavy work on a running server, and what the page of the day takes beside it. */
-import { existsSync, readFileSync } from "node:fs";
-import { openDatabase } from "../../app/server/platform/engine.server";
+import { existsSync, readFileSync, rmSync } from "node:fs";
+import { besidePlace, openDatabase } from "../../app/server/platform/engine.server";
+import { listBackups, manifestOf } from "../../app/server/upkeep/backupFiles.server";
 import { median } from "./median";
 import { signIn } from "./signIn";
 
@@ -71,6 +72,31 @@ export async function timeExport(running: Running, readings: number): Promise<vo
       `export of all: ${seconds.toFixed(1)} s, ${((seconds / readings) * 100_000).toFixed(1)} s per 100 000 rows, ${(bytes / 1e6).toFixed(0)} MB, ${beside}`,
     );
   }
+}
+
+/** A backup: copied while the server runs, and read from end to end. It is thrown away. */
+export async function timeBackup(running: Running, place: string): Promise<void> {
+  const { base } = running;
+  const manager = await signIn(base, "Petra");
+  const { made_at: last } = listBackups(besidePlace(place))[0] ?? {};
+  const made = () => listBackups(besidePlace(place)).find((b) => b.made_at !== last);
+  let seconds = Number.NaN;
+  const beside = await besideIt(running, async () => {
+    const begun = performance.now();
+    await fetch(`${base}/upkeep`, {
+      method: "POST",
+      redirect: "manual",
+      headers: { Cookie: manager, Origin: base },
+      body: new URLSearchParams(),
+    });
+    while (!made()) await new Promise((wait) => setTimeout(wait, 200));
+    seconds = (performance.now() - begun) / 1000;
+  });
+  const backup = made();
+  if (!backup) throw new Error("The backup is gone.");
+  console.log(`backup: ${seconds.toFixed(1)} s, ${(backup.bytes / 1e6).toFixed(0)} MB, ${beside}`);
+  rmSync(backup.file);
+  rmSync(manifestOf(backup.file));
 }
 
 /** So many readings are judged anew. */
