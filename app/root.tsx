@@ -24,8 +24,18 @@ import type { Route } from "./+types/root";
 import { nonceContext } from "./server/platform/contexts.server";
 import { guard, themeCookie } from "./server/platform/session.server";
 import { lightTheme } from "./theme";
+import { untilReached, useReloadWhenReached, useUnreached } from "./ui/reach";
+import { StayUntilReached } from "./ui/StayUntilReached";
 
 export const middleware: Route.MiddlewareFunction[] = [guard];
+
+/** A form, and whatever else is asked for, waits on its page until the server is there: what was typed is not lost with it. */
+export const clientMiddleware: Route.ClientMiddlewareFunction[] = [
+  async ({ request }, next) => {
+    await untilReached(request.signal);
+    return next();
+  },
+];
 
 export async function loader({ request, context }: Route.LoaderArgs) {
   const theme: unknown = await themeCookie.parse(request.headers.get("Cookie"));
@@ -91,6 +101,7 @@ export default function Root() {
   return (
     <ConfigProvider theme={lightTheme}>
       <Outlet />
+      <StayUntilReached />
     </ConfigProvider>
   );
 }
@@ -103,6 +114,9 @@ const messageOf = (data: unknown): string | undefined =>
 
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
   const known = isRouteErrorResponse(error);
+  // A fetch that reached nobody is a TypeError; so may be a fault of ours, whose page stays as it is.
+  useReloadWhenReached(error instanceof TypeError);
+  const unreached = useUnreached();
   const said = known ? messageOf(error.data) : undefined;
   if (known && said) {
     return (
@@ -112,6 +126,14 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
         <p>
           <a href="/">Back to the day</a>
         </p>
+      </main>
+    );
+  }
+  if (unreached) {
+    return (
+      <main className="lonely">
+        <h1>Brintel cannot be reached</h1>
+        <p role="status">The page comes as soon as it can be. What you captured is kept in this browser.</p>
       </main>
     );
   }

@@ -1,8 +1,9 @@
-import { lazy, Suspense } from "react";
+import { Suspense } from "react";
 import type { AnyEvidence } from "./EvidenceBySource";
+import { lazyPart } from "./lazyPart";
 
 // Loaded when a result is chosen: who only looks through a list does not need it.
-const EvidenceBySource = lazy(() => import("./EvidenceBySource"));
+const EvidenceBySource = lazyPart(() => import("./EvidenceBySource"));
 
 /** What any result rests on, whatever gave it. */
 export const AnyEvidencePanel = (evidence: AnyEvidence) => (

@@ -3,6 +3,7 @@ import type { Drawn } from "../../core/quality/monteCarlo";
 import type { ResultUncertainty } from "../../core/quality/uncertainty";
 import { formatNumber } from "../../core/quantity/format";
 import type { DrawAnswer, DrawQuestion } from "../workers/draws.worker";
+import { NotFetched } from "./NotFetched";
 
 const DRAWS = 1_000_000;
 
@@ -16,7 +17,7 @@ export function ByDraws({
   unit: string;
   decimals: number;
 }) {
-  const [drawn, setDrawn] = useState<Drawn | "drawing" | null>(null);
+  const [drawn, setDrawn] = useState<Drawn | "drawing" | "missing" | null>(null);
   const [share, setShare] = useState(0);
   const worker = useRef<Worker | null>(null);
   useEffect(() => () => worker.current?.terminate(), []);
@@ -32,6 +33,7 @@ export function ByDraws({
         own.terminate();
       }
     };
+    own.onerror = () => setDrawn("missing");
     const question: DrawQuestion = { value: uncertainty.value, parts: uncertainty.parts, draws: DRAWS };
     own.postMessage(question);
   };
@@ -47,6 +49,7 @@ export function ByDraws({
         Drawing … {formatNumber(100 * share, 0)} %
       </p>
     );
+  if (drawn === "missing") return <NotFetched again={draw} />;
   const n = (v: number) => formatNumber(v, decimals + 1);
   const [low, high] = [uncertainty.value - 2 * uncertainty.u, uncertainty.value + 2 * uncertainty.u];
   // As JCGM 101, 8.1 asks: the ends agree to half a unit of the last of two figures of u.

@@ -1,11 +1,11 @@
 import "./charts/values.css";
-import { lazy } from "react";
 import type { Trend } from "../../core/calibration/validity";
 import { formatNumber } from "../../core/quantity/format";
 import { showTime } from "../../core/time/words";
 import { InBrowser } from "./charts/InBrowser";
+import { lazyPart } from "./lazyPart";
 
-const TrendChart = lazy(() => import("./charts/TrendChart"));
+const TrendChart = lazyPart(() => import("./charts/TrendChart"));
 
 /** The day a sensor leaves its limit, in words, with what to do about it. */
 function forecastWords(trend: Trend, zone: string): string {

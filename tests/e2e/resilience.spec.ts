@@ -118,6 +118,53 @@ test("a server killed in the middle of a calibration loses no captured point", a
   await expect(page.getByRole("status")).toContainText(/Sound|note/);
 });
 
+test("a form sent while the server is away waits with what was typed, and goes once", async ({
+  page,
+  server,
+}) => {
+  await page.goto("/sites");
+  const name = page.getByLabel("Name of the site");
+  await name.fill("Weir below the mill");
+  await page.getByLabel("What water").fill("Race");
+  await page.getByLabel("Lowest pH").fill("6.8");
+  await page.getByLabel("Highest pH").fill("8.2");
+  await server.kill();
+  const add = page.getByRole("button", { name: "Add it" });
+  await add.click();
+  const away = page.getByText("Brintel cannot be reached. What you typed stays here");
+  await expect(away).toBeVisible();
+  await expect(name).toHaveValue("Weir below the mill");
+  await expect(add).toBeDisabled();
+
+  await server.start();
+  const site = page.getByRole("main").getByRole("link", { name: "Weir below the mill" });
+  await expect(site).toBeVisible({ timeout: 15_000 });
+  await expect(away).toBeHidden();
+  await page.reload();
+  await expect(site).toHaveCount(1);
+});
+
+test("neither a part that cannot be fetched nor a link takes the page away, and both come when the server does", async ({
+  page,
+  server,
+}) => {
+  await page.goto("/sites");
+  const name = page.getByLabel("Name of the site");
+  await name.fill("Half a na");
+  await server.kill();
+  await page.getByRole("button", { name: "Jump" }).click();
+  const missing = page.getByRole("alert").filter({ hasText: "could not be fetched" });
+  await expect(missing).toBeVisible();
+  await page.getByRole("navigation", { name: "Areas" }).getByRole("link", { name: "Stock" }).click();
+  await expect(page.getByText("Brintel cannot be reached.")).toBeVisible();
+  await expect(name).toHaveValue("Half a na");
+
+  await server.start();
+  await expect(page.getByRole("heading", { name: "Stock" })).toBeVisible({ timeout: 15_000 });
+  await missing.getByRole("button", { name: "Try again" }).click();
+  await expect(page.getByRole("textbox", { name: "Jump to" })).toBeVisible();
+});
+
 test("what ends while the page still looks at what came before is judged in view", async ({ page }) => {
   // A slow network: what the page asked for is answered as it was then, when the next step has been taken already.
   await page.route(/\/readings\/[^/]+\.data/, async (route) => {

@@ -1,7 +1,7 @@
 import { worstVerdict } from "../../../core/judgement/finding";
 import { showTime } from "../../../core/time/words";
+import { lazyPart } from "../../ui/lazyPart";
 import "../../ui/bench/bench.css";
-import { lazy } from "react";
 import { Link } from "react-router";
 import { showFigure } from "../../../core/calibration/kinds";
 import { fitPh } from "../../../core/calibration/phFit";
@@ -23,7 +23,7 @@ import { TrendStory } from "../../ui/TrendStory";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
 
-const LineChart = lazy(() => import("./LineChart"));
+const LineChart = lazyPart(() => import("./LineChart"));
 
 const worst = (verdicts: readonly CalibrationVerdict[]): CalibrationVerdict =>
   verdicts.length ? worstVerdict(verdicts) : "sound";

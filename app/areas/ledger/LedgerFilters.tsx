@@ -1,14 +1,15 @@
 import { Input, Select } from "antd";
-import { lazy, Suspense, useState } from "react";
+import { Suspense, useState } from "react";
 import { kindWords, resultKinds } from "../../../core/bench/resultKinds";
 import { verdicts } from "../../../core/judgement/finding";
 import { showDate } from "../../../core/time/words";
 import type { LedgerQuery } from "../../server/results/ledger.server";
+import { lazyPart } from "../../ui/lazyPart";
 import type { ColumnKey } from "./columns";
 import type { Span } from "./spans";
 
-const OtherDays = lazy(() => import("./OtherDays"));
-const ChooseColumns = lazy(() => import("./ChooseColumns"));
+const OtherDays = lazyPart(() => import("./OtherDays"));
+const ChooseColumns = lazyPart(() => import("./ChooseColumns"));
 
 interface Option {
   value: string;

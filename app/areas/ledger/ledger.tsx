@@ -4,8 +4,9 @@ import { dayBounds } from "../../../core/time/zone";
 import { knownParameters } from "../../server/results/latest.server";
 import { ledgerPage, ledgerQuerySchema } from "../../server/results/ledger.server";
 import { valuesInTime } from "../../server/results/valuesInTime.server";
+import { lazyPart } from "../../ui/lazyPart";
 import "./ledger.css";
-import { lazy, type ReactNode, useCallback, useState } from "react";
+import { type ReactNode, useCallback, useState } from "react";
 import { Link, useLoaderData, useNavigate, useSearchParams } from "react-router";
 import { findImport } from "../../server/exchange/importFile.server";
 import { allMeters } from "../../server/meters/meters.server";
@@ -24,7 +25,7 @@ import { LedgerFilters } from "./LedgerFilters";
 import { LedgerTable } from "./LedgerTable";
 import { usualSpans } from "./spans";
 
-const ValuesChart = lazy(() => import("../../ui/charts/ValuesChart"));
+const ValuesChart = lazyPart(() => import("../../ui/charts/ValuesChart"));
 
 export const meta: Route.MetaFunction = () => [{ title: "Ledger · Brintel" }];
 

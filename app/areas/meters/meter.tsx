@@ -1,8 +1,9 @@
 import { localDate } from "../../../core/time/local";
 import { showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
+import { lazyPart } from "../../ui/lazyPart";
 import "../../ui/bench/bench.css";
-import { lazy, Suspense } from "react";
+import { Suspense } from "react";
 import { data, Link, useActionData, useLoaderData } from "react-router";
 import { filling, serviceKinds, serviceSchema, stillToCome } from "../../../core/bench/service";
 import { checkVerdict } from "../../../core/calibration/check";
@@ -35,7 +36,7 @@ import type { Route } from "./+types/meter";
 import { MeterName } from "./MeterName";
 import { ServiceForm } from "./ServiceForm";
 
-const SimulatedInstrument = lazy(() => import("./SimulatedInstrument"));
+const SimulatedInstrument = lazyPart(() => import("./SimulatedInstrument"));
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.meter.code ?? "Meter"} · Brintel` },

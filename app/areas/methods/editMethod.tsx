@@ -50,7 +50,8 @@ export async function action({ request, context }: Route.ActionArgs) {
   return redirect(`/methods/${saved.saved.id}`);
 }
 
-const SortableSteps = lazy(() => import("./SortableSteps"));
+const sortableSteps = () => import("./SortableSteps");
+const SortableSteps = lazy(sortableSteps);
 
 type Step = Method["steps"][number];
 
@@ -74,6 +75,12 @@ export default function EditMethod() {
   // What draws steps about is loaded by the first mouse or finger on a handle: the list is made anew then, and nothing else
   // may be pressed meanwhile.
   const [drawn, setDrawn] = useState(false);
+  // Where it cannot be fetched, the list stays as it is, with its own buttons.
+  const draw = () =>
+    void sortableSteps().then(
+      () => setDrawn(true),
+      () => undefined,
+    );
   const schema = useMethodSchema(method !== first);
   const checked = useMemo(() => schema?.safeParse(method), [schema, method]);
   const problems = [
@@ -152,7 +159,7 @@ export default function EditMethod() {
     <ol className="steps">
       {method.steps.map((step, i) => (
         <li key={step.id}>
-          <span className="handle" aria-hidden="true" onPointerEnter={() => setDrawn(true)}>
+          <span className="handle" aria-hidden="true" onPointerEnter={draw}>
             <HolderOutlined />
           </span>
           {row(i)}

@@ -1,13 +1,14 @@
-import { lazy, useCallback, useEffect, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import { useLocation } from "react-router";
 import { type Verdict, verdicts } from "../../../core/judgement/finding";
 import type { ChartLimits } from "../../../core/quality/controlChart";
 import { type Stretch, stretched, thinned } from "../../../core/quality/thinned";
 import { counted } from "../../../core/quantity/format";
 import { InBrowser } from "../../ui/charts/InBrowser";
+import { lazyPart } from "../../ui/lazyPart";
 import type { PointColumns } from "./chartPoints";
 
-const ControlChart = lazy(() => import("../../ui/charts/ControlChart"));
+const ControlChart = lazyPart(() => import("../../ui/charts/ControlChart"));
 
 const moves = [
   { how: "closer", label: "Closer", key: "+" },

@@ -5,6 +5,7 @@ import { ulid } from "ulid";
 import type { BenchPlan } from "../../../core/planner/benchPlan";
 import { byPerishability, jobsOf } from "../../../core/planner/fromMethod";
 import type { PlanChoice } from "../../server/plans/plans.server";
+import { NotFetched } from "../../ui/NotFetched";
 import { Lanes } from "./Lanes";
 import { PlanFigures } from "./PlanFigures";
 import { mostTests } from "./planDraft";
@@ -13,7 +14,7 @@ import { usePlanner } from "./usePlanner";
 
 /** Choosing the tests: the plan is drawn as one goes, and started when it pleases. */
 export function DraftPlan({ methods, sites }: PlanChoice) {
-  const { draft, known, change } = usePlanDraft();
+  const { draft, known, change, again } = usePlanDraft();
   const [method, setMethod] = useState("");
   const [site, setSite] = useState(sites[0]?.id ?? "");
   const { tests, people, align } = draft;
@@ -31,7 +32,7 @@ export function DraftPlan({ methods, sites }: PlanChoice) {
       .sort((a, b) => byPerishability(a.of, b.of))
       .flatMap(({ of, test, sample }) => jobsOf(of, sample, test.run));
   }, [tests, methods, sites]);
-  const { plan, busy } = usePlanner(jobs, people, align);
+  const { plan, busy, askAgain } = usePlanner(jobs, people, align);
   const starting = useFetcher<{ message: string }>();
 
   const start = () => {
@@ -55,6 +56,7 @@ export function DraftPlan({ methods, sites }: PlanChoice) {
   };
   return (
     <>
+      {again && <NotFetched again={again} />}
       <div className="sheet">
         <form
           className="plan-choice"
@@ -157,6 +159,7 @@ export function DraftPlan({ methods, sites }: PlanChoice) {
           Planning …
         </p>
       )}
+      {askAgain && <NotFetched again={askAgain} />}
       {plan && (
         <>
           <PlanFigures {...plan.planned} />

@@ -1,5 +1,7 @@
-import { lazy, useState } from "react";
+import { useState } from "react";
+import type { RunState } from "../../../core/runs/runState";
 import { InBrowser } from "../../ui/charts/InBrowser";
+import { lazyPart } from "../../ui/lazyPart";
 import { ColourScale } from "./ColourScale";
 import { DropCounter } from "./DropCounter";
 import { NumberReading, VisualReading } from "./NumberReading";
@@ -7,9 +9,14 @@ import { useVessel } from "./practice";
 import type { ReadProps } from "./readProps";
 import { ScaleTitration } from "./ScaleTitration";
 
-const CurveTitration = lazy(() => import("./CurveTitration"));
+const CurveTitration = lazyPart(() => import("./CurveTitration"));
 
-const MadeUp = lazy(() => import("./MadeUp"));
+const MadeUp = lazyPart(() => import("./MadeUp"));
+
+/** Fetches what a reading of the technique will need, while the network is still there. */
+export function readAhead(technique: RunState["method"]["measure"]["technique"]): void {
+  if (technique === "ph-endpoint") CurveTitration.ahead();
+}
 
 /** Where the reading of a technique is taken; above it the vessel, where the water is made up. */
 export function ReadCard(props: ReadProps) {

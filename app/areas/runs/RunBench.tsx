@@ -1,5 +1,5 @@
 import { Input } from "antd";
-import { memo, useCallback, useState } from "react";
+import { memo, useCallback, useEffect, useState } from "react";
 import type { NewEvent } from "../../../core/bench/event";
 import { agreementWords } from "../../../core/judgement/agreement";
 import type { MethodStep } from "../../../core/methods/method";
@@ -18,6 +18,7 @@ import { Formula } from "../../ui/Formula";
 import { useKey } from "../../ui/keys";
 import { useNow } from "../../ui/useNow";
 import { VerdictMark } from "../../ui/VerdictMark";
+import { readAhead } from "./ReadCard";
 import { Replicates } from "./Replicates";
 import { SecondLook } from "./SecondLook";
 import { StepCard } from "./StepCard";
@@ -71,6 +72,8 @@ export function RunBench({
     const at = standings.findIndex((s) => s.replicate === replicate);
     setChosen((offered ?? standings[(at + 1) % standings.length])?.replicate ?? null);
   }, [standings, replicate, offered]);
+  const { technique } = method.measure;
+  useEffect(() => readAhead(technique), [technique]);
   useKey("x", "x", "Change to the other replicate", change, standings.length > 1);
   return (
     <>

@@ -1,6 +1,6 @@
 import "../../ui/bench/bench.css";
 import "./runs.css";
-import { lazy, useMemo } from "react";
+import { useMemo } from "react";
 import { redirect, type ShouldRevalidateFunctionArgs, useLoaderData } from "react-router";
 import { decodeTime, isValid, ulid } from "ulid";
 import { canPractise, practiceStart } from "../../../core/simulation/practiceRun";
@@ -11,6 +11,7 @@ import { rulesInForce } from "../../server/rules/rules.server";
 import { findMethod } from "../../server/runs/methods.server";
 import { useWakeLock } from "../../ui/bench/useWakeLock";
 import { InBrowser } from "../../ui/charts/InBrowser";
+import { lazyPart } from "../../ui/lazyPart";
 import type { Route } from "./+types/practiceRun";
 import { PracticeContext, VesselContext } from "./practice";
 import { RunBench } from "./RunBench";
@@ -40,7 +41,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
 export const shouldRevalidate = ({ currentUrl, nextUrl }: ShouldRevalidateFunctionArgs) =>
   currentUrl.pathname !== nextUrl.pathname;
 
-const PracticeReport = lazy(() => import("./PracticeReport"));
+const PracticeReport = lazyPart(() => import("./PracticeReport"));
 
 export default function PracticeRun() {
   const loaded = useLoaderData<typeof loader>();

@@ -25,7 +25,7 @@ export function Alarms({
   return (
     <div className="alarms" aria-live="polite">
       {trouble && <p className="alarm">{trouble}</p>}
-      {heldBack && <p className="alarm held-back">{heldBack}</p>}
+      {heldBack && <p className="alarm at-foot">{heldBack}</p>}
       {unsent > 0 && unreached && (
         <p className="alarm">
           {unsent === 1 ? "1 thing is" : `${unsent} things are`} not sent yet. {unreached}

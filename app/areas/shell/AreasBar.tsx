@@ -1,11 +1,13 @@
-import { lazy, Suspense, useCallback, useEffect, useRef, useState } from "react";
+import { Suspense, useCallback, useEffect, useRef, useState } from "react";
 import { Form, Link, useLocation, useNavigate } from "react-router";
 import { useKey } from "../../ui/keys";
+import { lazyPart } from "../../ui/lazyPart";
+import { AreaLink } from "./AreaLink";
 import { areaAt, areas } from "./areas";
 import { Drop } from "./Drop";
 
-const JumpBox = lazy(() => import("./JumpBox"));
-const KeyHelp = lazy(() => import("./KeyHelp"));
+const JumpBox = lazyPart(() => import("./JumpBox"));
+const KeyHelp = lazyPart(() => import("./KeyHelp"));
 
 export function AreasBar({ name, role }: { name: string; role: string }) {
   const [open, setOpen] = useState<"jump" | "keys" | null>(null);
@@ -24,15 +26,14 @@ export function AreasBar({ name, role }: { name: string; role: string }) {
       </Link>
       <nav aria-label="Areas" ref={bar}>
         {areas.map((area) => (
-          <Link
+          <AreaLink
             key={area.href}
             to={area.href}
-            prefetch="intent"
             className={area === here ? "active" : undefined}
             aria-current={area === here ? "page" : undefined}
           >
             {area.name}
-          </Link>
+          </AreaLink>
         ))}
       </nav>
       <div className="aside-tools">

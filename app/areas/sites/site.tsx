@@ -1,7 +1,7 @@
+import { lazyPart } from "../../ui/lazyPart";
 import { useSending } from "../../ui/useSending";
 import "./sites.css";
 import { Checkbox } from "antd";
-import { lazy } from "react";
 import { data, Form, Link, useActionData, useLoaderData, useNavigate } from "react-router";
 import { expectable, measurandFacts } from "../../../core/quantity/measurand";
 import { showResult } from "../../../core/quantity/showResult";
@@ -29,7 +29,7 @@ import { ComplianceTable } from "./ComplianceTable";
 import { PlaceForm } from "./PlaceForm";
 import { SitePhotos } from "./SitePhotos";
 
-const ValuesChart = lazy(() => import("../../ui/charts/ValuesChart"));
+const ValuesChart = lazyPart(() => import("../../ui/charts/ValuesChart"));
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.site.name ?? "Site"} · Brintel` },

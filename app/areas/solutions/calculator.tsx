@@ -1,6 +1,6 @@
 import "../../ui/bench/bench.css";
 import "./calculator.css";
-import { lazy, useEffect, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { data, Link, type ShouldRevalidateFunctionArgs, useLoaderData, useSearchParams } from "react-router";
 import { ulid } from "ulid";
 import { z } from "zod";
@@ -14,6 +14,7 @@ import { rulesInForce } from "../../server/rules/rules.server";
 import { findKept, keepCalculation, subjectCalled, toKeepSchema } from "../../server/solutions/kept.server";
 import { InBrowser } from "../../ui/charts/InBrowser";
 import { DueMark } from "../../ui/DueMark";
+import { lazyPart } from "../../ui/lazyPart";
 import { Working } from "../../ui/Working";
 import type { Route } from "./+types/calculator";
 import { hasChart } from "./charted";
@@ -24,7 +25,7 @@ import { rememberCalculator } from "./recent";
 import { SchemaFields } from "./SchemaFields";
 import { useCalculation } from "./useCalculation";
 
-const CalculatorChart = lazy(() => import("./CalculatorChart"));
+const CalculatorChart = lazyPart(() => import("./CalculatorChart"));
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.title ?? "Calculator"} · Brintel` },

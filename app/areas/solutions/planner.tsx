@@ -1,6 +1,6 @@
 import "../../ui/bench/bench.css";
 import "./calculator.css";
-import { lazy, useState } from "react";
+import { useState } from "react";
 import { Link, useLoaderData } from "react-router";
 import { formatOwnDigits } from "../../../core/quantity/format";
 import { showPistons } from "../../../core/rules/pistons";
@@ -9,6 +9,8 @@ import { rulesInForce } from "../../server/rules/rules.server";
 import { type OverRange, overRangeRun } from "../../server/runs/overRange.server";
 import { InBrowser } from "../../ui/charts/InBrowser";
 import { DueMark } from "../../ui/DueMark";
+import { lazyPart } from "../../ui/lazyPart";
+import { NotFetched } from "../../ui/NotFetched";
 import { NumberEntry } from "../../ui/NumberEntry";
 import { Pieces } from "../../ui/Pieces";
 import { TypedField } from "../../ui/TypedField";
@@ -17,7 +19,7 @@ import { PlansTable, RunItDiluted, Series, Steps } from "./PlanResults";
 import { type Field, numberOf, readQuestion, type Wrong } from "./plannerQuestion";
 import { useDilutions } from "./useDilutions";
 
-const PlansChart = lazy(() => import("./PlansChart"));
+const PlansChart = lazyPart(() => import("./PlansChart"));
 
 export const meta: Route.MetaFunction = () => [{ title: "Dilution planner · Brintel" }];
 
@@ -54,7 +56,7 @@ export default function Planner() {
   // What the house has; a piece that is broken or dirty today is left out of this plan alone.
   const [pipettes, setPipettes] = useState(glassware.pipettes_ml);
   const [flasks, setFlasks] = useState(glassware.flasks_ml);
-  const { found, share, ask, stop } = useDilutions();
+  const { found, share, ask, stop, again } = useDilutions();
   const unit = run?.unit ?? "";
   // What the plan was made for: it stays with it while the fields change, and on paper.
   const [wanted, setWanted] = useState("");
@@ -161,6 +163,7 @@ export default function Planner() {
           </div>
         </form>
         <section className="sheet stack close result" aria-label="The plan" aria-live="polite">
+          {again && <NotFetched again={again} />}
           {!found && <p className="quiet">Say what is wanted, and leave out what is not clean.</p>}
           {found && <p className="quiet">{wanted}</p>}
           {found?.is === "dilution" && !best && (

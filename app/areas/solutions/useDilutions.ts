@@ -3,10 +3,11 @@ import type { DilutionAnswer, DilutionQuestion } from "../../workers/dilution.wo
 
 type Found = Extract<DilutionAnswer, { is: "dilution" | "series" }>;
 
-/** Plans of dilutions, searched for in a web worker: asked, stopped, and how far it is. */
+/** Plans of dilutions, searched for in a web worker: asked, stopped, and how far it is; `again` where its script could not be fetched. */
 export function useDilutions() {
   const [found, setFound] = useState<Found | null>(null);
   const [share, setShare] = useState<number | null>(null);
+  const [missing, setMissing] = useState<Omit<DilutionQuestion, "id"> | null>(null);
   const worker = useRef<Worker | null>(null);
   const asked = useRef(0);
   const stop = useCallback(() => {
@@ -18,6 +19,7 @@ export function useDilutions() {
   const ask = useCallback(
     (question: Omit<DilutionQuestion, "id">) => {
       stop();
+      setMissing(null);
       asked.current++;
       worker.current = new Worker(new URL("../../workers/dilution.worker.ts", import.meta.url), {
         type: "module",
@@ -29,9 +31,13 @@ export function useDilutions() {
         setFound(data);
         setShare(null);
       };
+      worker.current.onerror = () => {
+        setMissing(question);
+        stop();
+      };
       worker.current.postMessage({ ...question, id: asked.current });
     },
     [stop],
   );
-  return { found, share, ask, stop };
+  return { found, share, ask, stop, again: missing && (() => ask(missing)) };
 }

@@ -13,7 +13,7 @@ import { localDate } from "../../../core/time/local";
 import { showDate, showTime } from "../../../core/time/words";
 import { nowIso } from "../../server/platform/clock.server";
 import { dbContext, personContext } from "../../server/platform/contexts.server";
-import { textField } from "../../server/platform/forms.server";
+import { reasonOf, textField } from "../../server/platform/forms.server";
 import { confirmRejudging, rejudgingOf } from "../../server/results/rejudge.server";
 import { startRejudging } from "../../server/results/rejudgeRunner.server";
 import { type RejudgingState, rejudgingState } from "../../server/results/rejudgeState.server";
@@ -91,7 +91,6 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const { lot } = stored;
   const change = (how: (lot: Lot) => Lot, reason: string) =>
     changeLot(db, stored.id, how, actor, now, reason);
-  const reason = textField(form, "reason");
   switch (form.get("do")) {
     case "open":
       await change((l) => ({ ...l, opened_on: l.opened_on ?? today }), "opened");
@@ -121,9 +120,9 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       await change((l) => ({ ...l, discarded: null }), "not thrown away after all");
       return data(fine);
     case "take-back": {
-      if (!reason) return refuse("take-back", "Say why it may be used after all.");
-      if (reason.length > 200) return refuse("take-back", "Keep the reason under 201 characters.");
-      const { refused, rejudging } = await takeWithdrawalBack(db, stored.id, reason, actor, now);
+      const said = reasonOf(form, "Say why it may be used after all.");
+      if ("message" in said) return refuse("take-back", said.message);
+      const { refused, rejudging } = await takeWithdrawalBack(db, stored.id, said.reason, actor, now);
       if (refused) return refuse("take-back", refused);
       if (rejudging) startRejudging(rejudging);
       return data(fine);
@@ -131,14 +130,16 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     case "discard": {
       const stream = wasteStreams.find((s) => s === form.get("stream"));
       if (!stream) return refuse("discard", "Say into which container it goes.");
+      const reason = textField(form, "reason");
       if (reason.length > 200) return refuse("discard", "Keep it under 201 characters.");
       const discarded = { on: today, stream, reason };
       await change((l) => ({ ...l, discarded: l.discarded ?? discarded }), reason || "emptied");
       return data(fine);
     }
     default: {
-      if (!reason) return refuse("withdraw", "Say why it is withdrawn.");
-      if (reason.length > 200) return refuse("withdraw", "Keep the reason under 201 characters.");
+      const said = reasonOf(form, "Say why it is withdrawn.");
+      if ("message" in said) return refuse("withdraw", said.message);
+      const { reason } = said;
       if (lot.withdrawn)
         return refuse("withdraw", `It was withdrawn on ${showDate(lot.withdrawn.on)} already.`);
       const typed = textField(form, "since");

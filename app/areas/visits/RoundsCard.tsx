@@ -1,4 +1,4 @@
-import { lazy, useState } from "react";
+import { useState } from "react";
 import { readValue } from "../../../core/quantity/entry";
 import { formatNumber } from "../../../core/quantity/format";
 import { pumpedVolume } from "../../../core/samples/purge";
@@ -12,12 +12,13 @@ import {
 import { purgeAt } from "../../../core/samples/visit";
 import { roundProblem } from "../../../core/samples/well";
 import { InBrowser } from "../../ui/charts/InBrowser";
+import { lazyPart } from "../../ui/lazyPart";
 import { NumberEntry } from "../../ui/NumberEntry";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { WideTable } from "../../ui/WideTable";
 import type { CardProps } from "./cardProps";
 
-const RoundsChart = lazy(() => import("./RoundsChart"));
+const RoundsChart = lazyPart(() => import("./RoundsChart"));
 
 const none: Partial<Record<WellQuantity, string>> = {};
 

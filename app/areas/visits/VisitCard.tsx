@@ -1,9 +1,10 @@
-import { lazy, type ReactNode, Suspense, useState } from "react";
+import { type ReactNode, Suspense, useState } from "react";
 import { Link } from "react-router";
 import { closingFinding } from "../../../core/samples/visitFindings";
 import type { Todo } from "../../../core/samples/visitTodo";
 import type { LoadedVisit } from "../../server/visits/visits.server";
 import { DueMark } from "../../ui/DueMark";
+import { lazyPart } from "../../ui/lazyPart";
 import { VerdictMark } from "../../ui/VerdictMark";
 import { AirCard } from "./AirCard";
 import { ArriveCard } from "./ArriveCard";
@@ -13,7 +14,7 @@ import type { AddVisit, CardProps } from "./cardProps";
 import { LookCard } from "./LookCard";
 import { DipCard, PumpCard } from "./WellCards";
 
-const RoundsCard = lazy(() => import("./RoundsCard"));
+const RoundsCard = lazyPart(() => import("./RoundsCard"));
 
 const stateWords: Record<Todo["state"], string> = { todo: "to do", begun: "begun", done: "done" };
 

@@ -1,11 +1,11 @@
-import { lazy } from "react";
 import { formatNumber } from "../../../core/quantity/format";
 import { type Measurand, measurandFacts } from "../../../core/quantity/measurand";
 import type { HouseRules } from "../../../core/rules/houseRules";
 import { InBrowser } from "../charts/InBrowser";
+import { lazyPart } from "../lazyPart";
 import type { Live, LiveChannel } from "./useDeviceStream";
 
-const LiveChart = lazy(() => import("./LiveChart"));
+const LiveChart = lazyPart(() => import("./LiveChart"));
 
 /** Reported value of a live signal where a calibration gives one; conductivity comes at 25 °C. */
 export type ToValue = (measurand: Measurand, signal: number, temperatureC: number) => number | null;

@@ -1,6 +1,6 @@
 import "./bench.css";
 import "./settling.css";
-import { lazy, Suspense, useCallback, useEffect, useState } from "react";
+import { Suspense, useCallback, useEffect, useState } from "react";
 import type { Capture } from "../../../core/bench/capture";
 import { measured } from "../../../core/bench/measured";
 import type { MeterSnapshot } from "../../../core/bench/meter";
@@ -10,6 +10,7 @@ import type { Measurand } from "../../../core/quantity/measurand";
 import type { HouseRules } from "../../../core/rules/houseRules";
 import { correctedNow } from "../clock";
 import { useKey } from "../keys";
+import { lazyPart } from "../lazyPart";
 import { Beakers, type NamedStation } from "./Beakers";
 import { SettlingClock } from "./SettlingClock";
 import { SignalCard, type ToValue } from "./SignalCard";
@@ -57,8 +58,7 @@ interface Props {
   children?: React.ReactNode;
 }
 
-const typedCapture = () => import("./TypedCapture");
-const TypedCapture = lazy(typedCapture);
+const TypedCapture = lazyPart(() => import("./TypedCapture"));
 
 const noMeasurands: readonly Measurand[] = [];
 
@@ -132,7 +132,7 @@ export function StationBench(props: Props) {
   useKey("c", "c", "Capture now, steady or not", capture, showLive);
   // Typing must work when the network is gone by then.
   useEffect(() => {
-    void typedCapture();
+    TypedCapture.ahead();
   }, []);
   useKey("t", "t", "Type the value by hand", () => setTyping(true), showLive);
 

@@ -76,6 +76,9 @@ function assess(
   };
 }
 
+/** So soon what reads a stream is asked for again where it could not be fetched. */
+const again_ms = 5000;
+
 /**
  * Listens to a meter's stream and judges how steady each watched sensor is since the probe entered its solution.
  * A change of `step` forgets what was heard: a probe that was steady in the rinse water is not steady in the buffer.
@@ -91,7 +94,7 @@ export function useDeviceStream(meterId: string | null, watched: Watched, step: 
     let source: EventSource | null = null;
     let left = false;
     // What reads the stream is loaded by pages that listen to one.
-    void import("./deviceFrames").then(({ readMedium, readSamples }) => {
+    const begin = ({ readMedium, readSamples }: typeof import("./deviceFrames")) => {
       if (left) return;
       source = new EventSource(`/devices/${meterId}/stream`);
       let samples: Partial<Record<Measurand, StreamSample[]>> = {};
@@ -132,9 +135,16 @@ export function useDeviceStream(meterId: string | null, watched: Watched, step: 
       };
       source.onerror = () =>
         setHeard((before) => ({ ...before, live: { ...before.live, connected: false } }));
-    });
+    };
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const listen = () =>
+      void import("./deviceFrames").then(begin, () => {
+        if (!left) timer = setTimeout(listen, again_ms);
+      });
+    listen();
     return () => {
       left = true;
+      clearTimeout(timer);
       source?.close();
     };
   }, [meterId]);

@@ -1,0 +1,19 @@
+/** Stands where a part of a page was to stand whose script could not be fetched. */
+export const NotFetched = ({ again, onClose }: { again(): void; onClose?(): void }) => (
+  <div className="not-fetched" role="alert">
+    <p className="wrong">
+      This part of the page could not be fetched: Brintel cannot be reached, or is another version by now. If
+      it does not come, reload the page; what you captured is kept.
+    </p>
+    <div className="cluster">
+      <button type="button" className="calm strong" onClick={again}>
+        Try again
+      </button>
+      {onClose && (
+        <button type="button" className="calm" onClick={onClose}>
+          Close
+        </button>
+      )}
+    </div>
+  </div>
+);
