@@ -86,6 +86,7 @@ export function LedgerFilters({
           query.kind,
         )}
         <Select
+          className={usual < 0 ? "longest" : ""}
           aria-label="Days"
           value={usual < 0 ? "asked" : String(usual)}
           options={days}

@@ -120,6 +120,14 @@ export default function Rules() {
     ),
   }));
   const changed = groups.reduce((sum, g) => sum + g.changed, 0);
+  const kinds = groups
+    .filter((g) => g.seen.size > 0)
+    .map((g) => (
+      <a key={g.id} href={`#${g.id}`}>
+        {g.group.title}
+        {g.changed > 0 && <span className="quiet small">{g.changed} changed</span>}
+      </a>
+    ));
   return (
     <>
       <main className="stack">
@@ -136,15 +144,8 @@ export default function Rules() {
             Only what differs from the default ({counted(changed, "rule")})
           </Checkbox>
         </div>
-        <nav className="rule-index" aria-label="Kinds of rules">
-          {groups
-            .filter((g) => g.seen.size > 0)
-            .map((g) => (
-              <a key={g.id} href={`#${g.id}`}>
-                {g.group.title}
-                {g.changed > 0 && <span className="quiet small">{g.changed} changed</span>}
-              </a>
-            ))}
+        <nav className="rule-index across" aria-label="Kinds of rules">
+          {kinds}
         </nav>
         {groups.every((g) => g.seen.size === 0) && (
           <p className="quiet" role="status">
@@ -249,7 +250,11 @@ export default function Rules() {
           )}
         </Form>
       </main>
-      <EvidencePanel title="Versions">
+      <EvidencePanel title="Kinds and versions">
+        <nav className="rule-index beside" aria-label="Kinds of rules">
+          {kinds}
+        </nav>
+        <h3>Versions</h3>
         <ul className="findings">
           {history.map((h) => (
             <li key={h.version}>

@@ -83,22 +83,19 @@ export function NumberReading({ state, replicate, closed, keep, seed, developed 
             Ask the simulated photometer
           </button>
         )}
-        <button
-          type="button"
-          className="calm"
-          disabled={closed}
-          onClick={() => keep({ kind: "off-scale", side: "over" })}
-        >
-          Over its range
-        </button>
-        <button
-          type="button"
-          className="calm"
-          disabled={closed}
-          onClick={() => keep({ kind: "off-scale", side: "under" })}
-        >
-          Under its range
-        </button>
+        <div className="cluster">
+          {(["over", "under"] as const).map((side) => (
+            <button
+              key={side}
+              type="button"
+              className="calm"
+              disabled={closed}
+              onClick={() => keep({ kind: "off-scale", side })}
+            >
+              {side === "over" ? "Over its range" : "Under its range"}
+            </button>
+          ))}
+        </div>
       </div>
     </form>
   );

@@ -32,6 +32,10 @@ export function ReadCard(props: ReadProps) {
   );
 }
 
+/** What a scale is of: pH is its own unit and says nothing of a species. */
+const titleOf = ({ analyte, unit, species }: { analyte: string; unit: string; species: string }): string =>
+  [...new Set([analyte, unit])].join(", ") + (species === unit ? "" : ` ${species}`);
+
 function Reading(props: ReadProps) {
   const { state, step, closed, keep } = props;
   const { measure } = state.method;
@@ -57,7 +61,7 @@ function Reading(props: ReadProps) {
           )}
           <ColourScale
             key={scale}
-            title={`${state.method.result.analyte}, ${state.method.result.unit} ${state.method.result.species}`}
+            title={titleOf(state.method.result)}
             hint={`Look ${measure.view}.`}
             steps={measure.scales[scale]?.steps ?? []}
             scale={scale}
@@ -73,10 +77,7 @@ function Reading(props: ReadProps) {
         <div className="strip-read">
           <StripDrawing positions={measure.pads.length} at={measure.pads.indexOf(pad)} />
           <ColourScale
-            title={
-              [pad.analyte, pad.unit].filter((word, i, all) => all.indexOf(word) === i).join(", ") +
-              (pad.species === pad.unit ? "" : ` ${pad.species}`)
-            }
+            title={titleOf(pad)}
             hint={`The pad ${pad.position}.`}
             steps={pad.steps}
             scale={0}
