@@ -107,7 +107,8 @@ export default function Planner() {
               {...{ texts, set, wrong }}
             />
             <TypedField
-              label={run ? `Wanted in the vial, ${unit}` : "Strength wanted; several with ; between them"}
+              label={run ? `Wanted in the vial, ${unit}` : "Strength wanted"}
+              hint={run ? undefined : "Several with ; between them are a series."}
               value={texts.targets}
               onChange={set("targets")}
               wrong={wrong.targets}
@@ -118,13 +119,14 @@ export default function Planner() {
             <Entry name="volume" label="Volume needed, mL" {...{ texts, set, wrong }} />
             <Entry
               name="stock_u"
-              label="Stock, relative standard uncertainty, %"
+              label="Stock uncertainty, %"
+              hint="Relative standard uncertainty."
               {...{ texts, set, wrong }}
             />
           </div>
           <div className="two">
             <Entry name="available" label="Stock at hand, mL" {...{ texts, set, wrong }} />
-            <Entry name="smallest" label="Smallest volume you pipette, mL" {...{ texts, set, wrong }} />
+            <Entry name="smallest" label="Least you pipette, mL" {...{ texts, set, wrong }} />
           </div>
           <Pieces
             title="Pipettes, class A, mL"
@@ -214,12 +216,14 @@ export default function Planner() {
 const Entry = ({
   name,
   label,
+  hint,
   texts,
   set,
   wrong,
 }: {
   name: Field;
   label: string;
+  hint?: string;
   texts: Record<Field, string>;
   set(name: Field): (text: string) => void;
   wrong: Wrong;
@@ -227,6 +231,7 @@ const Entry = ({
   <NumberEntry
     name={name}
     label={label}
+    {...(hint === undefined ? {} : { hint })}
     unit=""
     bare
     text={texts[name]}
