@@ -24,7 +24,7 @@ import type { Route } from "./+types/root";
 import { nonceContext } from "./server/platform/contexts.server";
 import { guard, themeCookie } from "./server/platform/session.server";
 import { lightTheme } from "./theme";
-import { untilReached, useReloadWhenReached, useUnreached } from "./ui/reach";
+import { reachedNobody, untilReached, useReloadWhenReached, useUnreached } from "./ui/reach";
 import { StayUntilReached } from "./ui/StayUntilReached";
 
 export const middleware: Route.MiddlewareFunction[] = [guard];
@@ -114,8 +114,7 @@ const messageOf = (data: unknown): string | undefined =>
 
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
   const known = isRouteErrorResponse(error);
-  // A fetch that reached nobody is a TypeError; so may be a fault of ours, whose page stays as it is.
-  useReloadWhenReached(error instanceof TypeError);
+  useReloadWhenReached(reachedNobody(error));
   const unreached = useUnreached();
   const said = known ? messageOf(error.data) : undefined;
   if (known && said) {

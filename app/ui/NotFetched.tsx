@@ -2,8 +2,8 @@
 export const NotFetched = ({ again, onClose }: { again(): void; onClose?(): void }) => (
   <div className="not-fetched" role="alert">
     <p className="wrong">
-      This part of the page could not be fetched: Brintel cannot be reached, or is another version by now. If
-      it does not come, reload the page; what you captured is kept.
+      This part of the page could not be fetched: Brintel cannot be reached. Try again when it answers; if it
+      does and this part still does not come, reload the page.
     </p>
     <div className="cluster">
       <button type="button" className="calm strong" onClick={again}>

@@ -22,7 +22,7 @@ export function StayUntilReached() {
   return (
     useUnreached() && (
       <p className="alarm at-foot" role="status">
-        Brintel cannot be reached. What you typed stays here; what you asked for comes as soon as it can be.
+        Brintel cannot be reached. What you typed stays here, and it goes on by itself when Brintel answers.
       </p>
     )
   );

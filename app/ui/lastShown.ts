@@ -1,4 +1,5 @@
 import { useEffect } from "react";
+import { reachedNobody } from "./reach";
 
 /** What each page showed last: a server that goes away while a page looks again must not take the page away. */
 const shown = new Map<string, unknown>();
@@ -15,8 +16,7 @@ export async function orLastShown<T>(name: string, ask: () => Promise<T>): Promi
   try {
     return await ask();
   } catch (error) {
-    // A fetch that reached nobody is a TypeError; anything else was an answer.
-    if (error instanceof TypeError && shown.has(name)) return shown.get(name) as T;
+    if (reachedNobody(error) && shown.has(name)) return shown.get(name) as T;
     throw error;
   }
 }

@@ -23,6 +23,9 @@ export async function reached(): Promise<boolean> {
   }
 }
 
+/** Whether a fetch failed because it reached nobody: that is a TypeError, anything else was an answer. So may be a fault of ours. */
+export const reachedNobody = (error: unknown): boolean => error instanceof TypeError;
+
 /** How many wait for the server, and who is told when that changes. */
 let waiting = 0;
 const listeners = new Set<() => void>();

@@ -83,12 +83,13 @@ export async function timeBackup(running: Running, place: string): Promise<void>
   let seconds = Number.NaN;
   const beside = await besideIt(running, async () => {
     const begun = performance.now();
-    await fetch(`${base}/upkeep`, {
+    const answer = await fetch(`${base}/upkeep`, {
       method: "POST",
       redirect: "manual",
       headers: { Cookie: manager, Origin: base },
       body: new URLSearchParams(),
     });
+    if (answer.status !== 302) throw new Error(`No backup was begun: ${answer.status}.`);
     while (!made()) await new Promise((wait) => setTimeout(wait, 200));
     seconds = (performance.now() - begun) / 1000;
   });

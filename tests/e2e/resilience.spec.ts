@@ -156,7 +156,7 @@ test("neither a part that cannot be fetched nor a link takes the page away, and 
   const missing = page.getByRole("alert").filter({ hasText: "could not be fetched" });
   await expect(missing).toBeVisible();
   await page.getByRole("navigation", { name: "Areas" }).getByRole("link", { name: "Stock" }).click();
-  await expect(page.getByText("Brintel cannot be reached.")).toBeVisible();
+  await expect(page.getByText("What you typed stays here")).toBeVisible();
   await expect(name).toHaveValue("Half a na");
 
   await server.start();
